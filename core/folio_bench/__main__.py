@@ -1,0 +1,19 @@
+"""`./folio bench page`: one subcommand a figure."""
+
+from __future__ import annotations
+
+import argparse
+
+from . import page
+
+
+def main() -> None:
+    parser = argparse.ArgumentParser(prog="./folio bench", description="Measure and print figures.")
+    commands = parser.add_subparsers(required=True, metavar="FIGURE")
+    page.add_command(commands)
+    arguments = parser.parse_args()
+    arguments.run(arguments)
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,123 @@
+"""Writing answers on a sheet: fonts as pens, lines that wander, labels in the margin."""
+
+from __future__ import annotations
+
+import random
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import cache
+from pathlib import Path
+
+import numpy as np
+from numpy.typing import NDArray
+from PIL import Image, ImageDraw, ImageFont
+
+from .solutions import Answer
+
+_FONTS = Path(__file__).resolve().parents[2] / "web" / "node_modules" / "@fontsource"
+# All under the SIL Open Font License 1.1, from the npm registry (web/package.json).
+HANDS = {
+    "kalam": ("kalam/files/kalam-latin-400-normal.woff", 1.0),
+    "caveat": ("caveat/files/caveat-latin-500-normal.woff", 1.25),
+    "patrick": ("patrick-hand/files/patrick-hand-latin-400-normal.woff", 1.1),
+    "indie": ("indie-flower/files/indie-flower-latin-400-normal.woff", 1.05),
+    "gochi": ("gochi-hand/files/gochi-hand-latin-400-normal.woff", 1.1),
+}
+BLUE_PEN, BLACK_PEN, RED_PEN = (28, 44, 120), (30, 30, 36), (168, 30, 34)
+PENCIL, FAINT_PENCIL = (104, 104, 108), (206, 206, 204)
+SHEET_DPI = 250
+_MM = SHEET_DPI / 25.4
+SHEET_SIZE = (round(210 * _MM), round(297 * _MM))  # ISO 216 A4
+_LINE_MM = 8.0  # ruled paper, common practice
+
+
+@dataclass(frozen=True, slots=True)
+class LabelAt:
+    """A label and how far down the sheet its answer begins, 0 at the top, 1 at the bottom."""
+
+    label: str
+    top: float
+
+
+@dataclass(frozen=True, slots=True)
+class WrittenSheet:
+    """``pixels``: height × width × 3 RGB; ``ink``: height × width, True where pen or pencil lies."""
+
+    pixels: NDArray[np.uint8]
+    ink: NDArray[np.bool_]
+    labels: tuple[LabelAt, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Style:
+    hand: str = "kalam"
+    pen: tuple[int, int, int] = BLUE_PEN
+    paper: str = "ruled"  # ruled, squared, plain
+    paper_colour: tuple[int, int, int] = (250, 249, 244)
+
+
+@cache
+def _font(hand: str, size: int) -> ImageFont.FreeTypeFont:
+    path, factor = HANDS[hand]
+    file = _FONTS / path
+    if not file.exists():
+        raise FileNotFoundError(f"The handwriting font {file} is missing. Run ./folio setup to install the web packages.")
+    return ImageFont.truetype(str(file), round(size * factor))
+
+
+def write_sheet(answers: Sequence[Answer], style: Style, seed: int, *, heading: str = "") -> WrittenSheet:
+    """Write the answers one below the other. What does not fit is an error of the caller (ValueError)."""
+    chance = random.Random(seed)
+    width, height = SHEET_SIZE
+    strokes = Image.new("L", SHEET_SIZE, 0)
+    line = _LINE_MM * _MM
+    left = 30 * _MM
+    y = 24 * _MM
+    if heading:
+        _write(strokes, heading, (left, y - 1.2 * line), style.hand, round(4.6 * _MM), chance)
+    labels = []
+    for answer in answers:
+        if y + line * len(answer.lines) > height - 12 * _MM:
+            raise ValueError(f"The answer to {answer.label} does not fit on this sheet.")
+        labels.append(LabelAt(answer.label, y / height))
+        _write(strokes, answer.label, (13 * _MM, y), style.hand, round(6 * _MM), chance)
+        for text in answer.lines:
+            indent = chance.uniform(0, 6) * _MM
+            _write(strokes, text, (left + indent, y), style.hand, round(5.4 * _MM), chance)
+            y += line
+        y += line * 0.8
+    covered = np.asarray(strokes, np.float32) / 255
+    pixels = _paper(style, chance)
+    alpha = covered[..., None] * chance.uniform(0.86, 0.96)
+    pixels = pixels * (1 - alpha) + np.asarray(style.pen, np.float32) * alpha
+    return WrittenSheet(np.rint(pixels).astype(np.uint8), covered > 0.5, tuple(labels))
+
+
+def _write(strokes: Image.Image, text: str, at: tuple[float, float], hand: str, size: int, chance: random.Random) -> None:
+    x, y = at
+    slope = chance.uniform(-0.006, 0.006)
+    draw = ImageDraw.Draw(strokes)
+    for word in text.split(" "):
+        font = _font(hand, max(8, round(size * chance.uniform(0.95, 1.05))))
+        baseline = y + slope * (x - at[0]) + chance.uniform(-0.3, 0.3) * _MM + 0.75 * _LINE_MM * _MM
+        draw.text((x, baseline), word, font=font, fill=255, anchor="ls")
+        x += draw.textlength(word, font=font) + size * chance.uniform(0.26, 0.38)
+
+
+def _paper(style: Style, chance: random.Random) -> NDArray[np.float32]:
+    width, height = SHEET_SIZE
+    paper = np.empty((height, width, 3), np.float32)
+    paper[:] = style.paper_colour
+    grain = np.random.default_rng(chance.randrange(2**32)).normal(0, 1.4, (height // 2, width // 2)).astype(np.float32)
+    paper += np.asarray(Image.fromarray(grain).resize((width, height)))[..., None]
+    pale_blue = np.array([178, 200, 226], np.float32)
+    step = _LINE_MM * _MM if style.paper == "ruled" else 5 * _MM
+    if style.paper in ("ruled", "squared"):
+        for row in np.arange(24 * _MM, height, step):
+            paper[int(row) : int(row) + 2] = pale_blue
+    if style.paper == "squared":
+        for column in np.arange(0, width, step):
+            paper[:, int(column) : int(column) + 2] = pale_blue
+    if style.paper == "ruled":
+        paper[:, int(26 * _MM) : int(26 * _MM) + 2] = (226, 160, 160)
+    return paper

@@ -1,0 +1,160 @@
+"""`./folio core …`: the core's own command line. One JSON object a line.
+
+Exit status 0 when every input was handled, 1 when some had errors, 2 for wrong usage.
+"""
+
+from __future__ import annotations
+
+import argparse
+import json
+import sys
+from dataclasses import asdict
+from datetime import UTC, datetime
+from pathlib import Path
+from typing import Any
+
+from .binding import BoundPage, Paper, Receipt, ReceiptError, Title, bind, landings_of, verify
+from .outline import OutlineError, parse_outline
+from .page import DEFAULT_LIMITS, PageError, Prepared, count_pages, prepare, run_limited
+from .placing import Arrangement, BadArrangement, Placement
+
+
+def main(arguments: list[str] | None = None) -> int:
+    chosen = _parser().parse_args(arguments)
+    try:
+        status: int = chosen.run(chosen)
+    except UsageError as error:
+        print(f"folio core: {error}", file=sys.stderr)
+        return 2
+    return status
+
+
+class UsageError(Exception):
+    """The command was called with something it cannot work on. The message says what to give instead."""
+
+
+def _parser() -> argparse.ArgumentParser:
+    parser = argparse.ArgumentParser(prog="./folio core", description="Page work without the web. JSON lines out.")
+    commands = parser.add_subparsers(required=True, metavar="COMMAND")
+
+    preparing = commands.add_parser("prepare", help="photographs or PDFs → prepared pages")
+    preparing.add_argument("files", nargs="+", type=Path, metavar="FILE")
+    preparing.add_argument("--out", type=Path, metavar="DIR", help="write the prepared pages there")
+    preparing.set_defaults(run=_prepare)
+
+    binding = commands.add_parser("bind", help="prepared pages → one bound PDF")
+    binding.add_argument("--arrangement", required=True, type=Path, metavar="FILE", help="see docs/core.md")
+    binding.add_argument("-o", required=True, type=Path, dest="out", metavar="OUT.pdf")
+    binding.set_defaults(run=_bind)
+
+    verifying = commands.add_parser("verify", help="check a receipt against its bound PDF")
+    verifying.add_argument("--receipt", required=True, type=Path, metavar="FILE")
+    verifying.add_argument("--public-key", help="the college's key, base64")
+    verifying.add_argument("pdf", type=Path, metavar="PDF")
+    verifying.set_defaults(run=_verify)
+    return parser
+
+
+def _say(**line: Any) -> None:
+    print(json.dumps(line, ensure_ascii=False), flush=True)
+
+
+def _prepare(chosen: argparse.Namespace) -> int:
+    if chosen.out is not None:
+        chosen.out.mkdir(parents=True, exist_ok=True)
+    return max([_prepare_file(source, chosen.out) for source in chosen.files])
+
+
+def _prepare_file(source: Path, out: Path | None) -> int:
+    try:
+        data = source.read_bytes()
+        pages = run_limited(count_pages, data, DEFAULT_LIMITS)
+    except OSError as error:
+        _say(source=str(source), error={"code": "unreadable", "message": f"{error.strerror}. Check the path."})
+        return 1
+    except PageError as error:
+        _say(source=str(source), error={"code": error.trouble, "message": error.message})
+        return 1
+    return max([_prepare_page(source, data, index, out) for index in range(pages)])
+
+
+def _prepare_page(source: Path, data: bytes, index: int, out: Path | None) -> int:
+    try:
+        page = run_limited(prepare, data, index)
+    except PageError as error:
+        _say(source=str(source), index=index, error={"code": error.trouble, "message": error.message})
+        return 1
+    path = None
+    if out is not None:
+        path = out / f"{source.stem}{source.suffix.replace('.', '-')}-{index + 1:03}.jpg"
+        path.write_bytes(page.image)
+    _say(source=str(source), index=index, **_described(page), out=str(path) if path else None)
+    return 0
+
+
+def _described(page: Prepared) -> dict[str, Any]:
+    return {
+        "width": page.width,
+        "height": page.height,
+        "sheet_found": page.sheet.found,
+        "confidence": page.sheet.confidence,
+        "corners": [[round(x, 2), round(y, 2)] for x, y in page.sheet.corners],
+        "turn": page.recipe.turn,
+        "measures": asdict(page.measures),
+        "advice": list(page.advice),
+    }
+
+
+def _bind(chosen: argparse.Namespace) -> int:
+    try:
+        plan = json.loads(chosen.arrangement.read_text())
+        outline = parse_outline(plan["outline"])
+        files = [chosen.arrangement.parent / name for name in plan["pages"]]
+        arrangement = Arrangement(
+            order=tuple(range(len(files))),
+            placements={
+                label: tuple(Placement(spot, None) if isinstance(spot, int) else Placement(*spot) for spot in spots)
+                for label, spots in plan.get("placements", {}).items()
+            },
+            left_blank=frozenset(plan.get("left_blank", [])),
+        )
+        arrangement.require_fits(outline, range(len(files)))
+        paper = Paper[plan.get("paper", "A4").upper()]
+    except OSError as error:
+        raise UsageError(f"{chosen.arrangement}: {error.strerror}. Give the path of an arrangement file.") from error
+    except (ValueError, KeyError, TypeError, OutlineError, BadArrangement) as error:
+        raise UsageError(f"{chosen.arrangement}: {error}. See docs/core.md for the form of this file.") from error
+    pages, troubles = [], 0
+    for file in files:
+        try:
+            prepared = run_limited(prepare, file.read_bytes())
+            pages.append(BoundPage(prepared.image, prepared.image_width, prepared.image_height))
+        except (OSError, PageError) as error:
+            troubles += 1
+            code = error.trouble if isinstance(error, PageError) else "unreadable"
+            _say(source=str(file), error={"code": code, "message": str(error)})
+    if troubles:
+        return 1  # a document with a page missing would be a wrong document
+    title = Title(plan.get("title", "Folio"), plan.get("author", ""))
+    landings = landings_of(arrangement, outline)
+    data = bind(pages, landings, title, paper, datetime.now(UTC))
+    chosen.out.write_bytes(data)
+    _say(out=str(chosen.out), pages=len(pages), outline=len(landings))
+    return 0
+
+
+def _verify(chosen: argparse.Namespace) -> int:
+    try:
+        receipt = Receipt.from_json(chosen.receipt.read_bytes())
+        verify(receipt, chosen.pdf.read_bytes(), chosen.public_key)
+    except OSError as error:
+        raise UsageError(f"{error.filename}: {error.strerror}. Give the path of a receipt and of its PDF.") from error
+    except ReceiptError as error:
+        _say(holds=False, message=str(error))
+        return 1
+    _say(holds=True, bound_sha256=receipt.statement["bound_sha256"], manifest=receipt.statement["manifest"])
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())

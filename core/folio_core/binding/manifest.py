@@ -1,0 +1,54 @@
+"""The manifest of an edition: what was handed in, as plain data in a fixed form."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Mapping
+from dataclasses import asdict, dataclass
+from datetime import datetime
+from typing import Any
+
+
+@dataclass(frozen=True, slots=True)
+class PageRecord:
+    """One page: where it came from, when its last byte arrived, and what it answers."""
+
+    number: int
+    file_name: str
+    sha256: str
+    index: int
+    arrived: datetime
+    labels: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Manifest:
+    """One edition, frozen."""
+
+    course: str
+    assignment: str
+    student: str
+    student_number: str
+    edition: int
+    handed_in: datetime
+    verdict: str
+    pages: tuple[PageRecord, ...]
+    left_blank: tuple[str, ...]
+    open: tuple[str, ...]
+    comment: str = ""
+
+    def as_json(self) -> dict[str, Any]:
+        plain: dict[str, Any] = json.loads(json.dumps(asdict(self), default=_plain))
+        return plain
+
+
+def _plain(value: object) -> str:
+    if isinstance(value, datetime):
+        return value.isoformat().replace("+00:00", "Z")  # RFC 3339
+    raise TypeError(f"{value!r} has no place in a manifest.")
+
+
+def canonical_json(document: Mapping[str, Any]) -> bytes:
+    """One spelling for one document: sorted keys, no spaces, UTF-8. Strings, whole numbers, lists and objects
+    only, for which this equals RFC 8785 (JSON Canonicalization Scheme) as long as keys are ASCII."""
+    return json.dumps(document, sort_keys=True, separators=(",", ":"), ensure_ascii=False).encode()

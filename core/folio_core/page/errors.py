@@ -1,0 +1,30 @@
+"""What can be wrong with a file, as one typed error."""
+
+from __future__ import annotations
+
+from enum import StrEnum
+
+
+class Trouble(StrEnum):
+    EMPTY = "empty"  # no bytes
+    WRONG_KIND = "wrong_kind"  # no picture or PDF that is read here
+    TOO_LARGE = "too_large"  # more bytes than allowed
+    TOO_MANY_PIXELS = "too_many_pixels"
+    TOO_MANY_PAGES = "too_many_pages"
+    TRUNCATED = "truncated"  # the file ends before its picture does, or is damaged
+    ENCRYPTED = "encrypted"  # PDF with a password
+    TOOK_TOO_LONG = "took_too_long"
+    TOO_MUCH_MEMORY = "too_much_memory"
+    DECODER_DIED = "decoder_died"
+
+
+class PageError(Exception):
+    """One file or page that cannot be opened; the message is for the person who sent it."""
+
+    def __init__(self, trouble: Trouble, message: str) -> None:
+        super().__init__(trouble, message)
+        self.trouble = trouble
+        self.message = message
+
+    def __str__(self) -> str:
+        return self.message

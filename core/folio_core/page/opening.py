@@ -1,0 +1,223 @@
+"""Opening one source: bytes → how many pages it holds, and the pixels of one of them.
+
+These functions decode untrusted bytes: call them through `sandbox`.
+"""
+
+from __future__ import annotations
+
+import io
+import warnings
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import cv2
+import numpy as np
+import pypdfium2 as pdfium
+from numpy.typing import NDArray
+from PIL import ExifTags, Image, ImageCms, ImageOps, UnidentifiedImageError
+from pillow_heif import register_heif_opener
+
+from .errors import PageError, Trouble
+from .kinds import HEAD_BYTES, Kind, kind_of
+from .limits import MM_PER_INCH, OUTPUT_DPI, Limits
+
+register_heif_opener()
+# The header's pixel count is checked against our own limit, so Pillow's warning is not needed.
+warnings.simplefilter("ignore", Image.DecompressionBombWarning)
+Image.MAX_IMAGE_PIXELS = None
+
+_POINTS_PER_INCH = 72  # ISO 32000-2, 8.3.2.3: default user space unit
+_EXIF_TAKEN = (ExifTags.Base.DateTimeOriginal, ExifTags.Base.DateTime)
+# EXIF 2.32, tag 0x0112: from the stored rows and columns to the upright picture.
+_EXIF_TURNS: dict[int, Callable[[cv2.typing.MatLike], cv2.typing.MatLike]] = {
+    2: lambda stored: cv2.flip(stored, 1),
+    3: lambda stored: cv2.rotate(stored, cv2.ROTATE_180),
+    4: lambda stored: cv2.flip(stored, 0),
+    5: cv2.transpose,
+    6: lambda stored: cv2.rotate(stored, cv2.ROTATE_90_CLOCKWISE),
+    7: lambda stored: cv2.rotate(cv2.transpose(stored), cv2.ROTATE_180),
+    8: lambda stored: cv2.rotate(stored, cv2.ROTATE_90_COUNTERCLOCKWISE),
+}
+_PDFIUM_PASSWORD_ERROR = 4  # fpdfview.h FPDF_ERR_PASSWORD
+
+
+@dataclass(frozen=True, slots=True)
+class Opened:
+    """The pixels of one page. ``pixels``: height × width × 3, uint8, RGB, upright after EXIF."""
+
+    pixels: NDArray[np.uint8]
+    drawn: bool  # a drawn (born digital) page: nothing to cut, no light to even
+    taken: str = ""  # EXIF date and time, as written by the camera
+
+
+def count_pages(data: bytes, limits: Limits) -> int:
+    """How many pages a file holds. Raises PageError."""
+    match _checked_kind(data, limits):
+        case Kind.PDF:
+            with _pdf(data) as document:
+                pages = len(document)
+        case Kind.TIFF:
+            with _image(data) as image:
+                pages = getattr(image, "n_frames", 1)
+        case _:
+            with _image(data) as image:
+                _check_pixels(*image.size, limits)
+            pages = 1
+    if pages > limits.pages:
+        raise PageError(
+            Trouble.TOO_MANY_PAGES,
+            f"This file has {pages} pages; at most {limits.pages} are taken. Send only the pages of your answers.",
+        )
+    if pages == 0:
+        raise PageError(Trouble.TRUNCATED, "This PDF has no pages. Export it again and add the new file.")
+    return pages
+
+
+def open_page(data: bytes, index: int, limits: Limits) -> Opened:
+    """Decode page ``index`` (from 0) of a file. Raises PageError."""
+    if _checked_kind(data, limits) is Kind.PDF:
+        return _open_pdf_page(data, index, limits)
+    with _image(data) as image:
+        try:
+            image.seek(index)
+            _check_pixels(*image.size, limits)
+            pixels = _plain_jpeg(data, image)
+            if pixels is None:
+                pixels = np.asarray(_to_srgb(ImageOps.exif_transpose(image)))
+            return Opened(pixels, drawn=False, taken=_taken(image))
+        except (OSError, SyntaxError, ValueError, EOFError) as error:
+            raise _damaged() from error
+
+
+def _checked_kind(data: bytes, limits: Limits) -> Kind:
+    if len(data) > limits.file_bytes:
+        raise PageError(Trouble.TOO_LARGE, too_large_message(len(data), limits.file_bytes))
+    return kind_of(data[:HEAD_BYTES])
+
+
+def too_large_message(size: int, most: int) -> str:
+    return (
+        f"This file has {size / 1024**2:.0f} MB; at most {most / 1024**2:.0f} MB are taken. "
+        "Take the picture at a normal size, or split the PDF."
+    )
+
+
+def _damaged() -> PageError:
+    return PageError(
+        Trouble.TRUNCATED,
+        "This file is damaged or ends too early, so its picture cannot be read. Send it again, or take it again.",
+    )
+
+
+def _image(data: bytes) -> Image.Image:
+    try:
+        return Image.open(io.BytesIO(data))
+    except (UnidentifiedImageError, OSError, SyntaxError, ValueError) as error:
+        raise _damaged() from error
+
+
+def _check_pixels(width: float, height: float, limits: Limits) -> None:
+    if width * height > limits.pixels:
+        raise PageError(
+            Trouble.TOO_MANY_PIXELS,
+            f"This picture is {width:.0f} × {height:.0f} pixels; at most {limits.pixels // 1_000_000} million are read. "
+            "Take it with the ordinary camera, or export it smaller.",
+        )
+
+
+def _plain_jpeg(data: bytes, image: Image.Image) -> NDArray[np.uint8] | None:
+    """A whole RGB JPEG in sRGB, by OpenCV: half of Pillow's time. None for all others.
+
+    OpenCV paints the missing rest of a cut-off file grey without a word, so only a file that ends as a JPEG
+    must (EOI marker, ITU-T T.81 B.1.1.3) comes this way.
+    """
+    whole = data.rstrip(b"\0").endswith(b"\xff\xd9")
+    if image.format != "JPEG" or image.mode != "RGB" or not whole or not _is_srgb(image.info.get("icc_profile")):
+        return None
+    decoded = cv2.imdecode(np.frombuffer(data, np.uint8), cv2.IMREAD_COLOR_RGB | cv2.IMREAD_IGNORE_ORIENTATION)
+    if decoded is None:
+        raise _damaged()
+    turn = _EXIF_TURNS.get(image.getexif().get(ExifTags.Base.Orientation, 1))
+    return np.asarray(turn(decoded) if turn else decoded, np.uint8)
+
+
+def _is_srgb(profile: bytes | None) -> bool:
+    return not profile or b"sRGB" in profile or "sRGB".encode("utf-16-be") in profile
+
+
+def _taken(image: Image.Image) -> str:
+    exif = image.getexif()
+    details = exif.get_ifd(ExifTags.IFD.Exif)
+    return next((str(where[tag]) for where in (details, exif) for tag in _EXIF_TAKEN if tag in where), "")
+
+
+def _to_srgb(image: Image.Image) -> Image.Image:
+    """Any mode to RGB: alpha is laid on white, an embedded profile is turned into sRGB."""
+    profile = image.info.get("icc_profile")
+    if image.mode.startswith("I;16"):
+        image = Image.fromarray((np.asarray(image) >> 8).astype(np.uint8))
+    if image.mode == "P" and "transparency" in image.info:
+        image = image.convert("RGBA")
+    if image.mode in ("RGBA", "LA", "PA"):
+        with_alpha = image.convert("RGBA")
+        image = Image.new("RGB", image.size, "white")
+        image.paste(with_alpha, mask=with_alpha.getchannel("A"))
+    if image.mode in ("RGB", "CMYK", "L") and not _is_srgb(profile):
+        try:
+            source = ImageCms.ImageCmsProfile(io.BytesIO(profile))
+            turned = ImageCms.profileToProfile(image, source, ImageCms.createProfile("sRGB"), outputMode="RGB")
+            return turned if turned is not None else image.convert("RGB")
+        except ImageCms.PyCMSError:
+            pass  # a broken profile is no reason to lose the picture
+    return image.convert("RGB")
+
+
+def _pdf(data: bytes) -> pdfium.PdfDocument:
+    try:
+        return pdfium.PdfDocument(data)
+    except pdfium.PdfiumError as error:
+        if getattr(error, "err_code", None) == _PDFIUM_PASSWORD_ERROR or "password" in str(error).lower():
+            raise PageError(
+                Trouble.ENCRYPTED, "This PDF is locked with a password. Save a copy without one and add that."
+            ) from error
+        raise _damaged() from error
+
+
+def _open_pdf_page(data: bytes, index: int, limits: Limits) -> Opened:
+    with _pdf(data) as document:
+        try:
+            page = document[index]
+            width_pt, height_pt = page.get_size()
+            longest_mm = max(width_pt, height_pt) / _POINTS_PER_INCH * MM_PER_INCH
+            if longest_mm > limits.pdf_side_mm:
+                raise PageError(
+                    Trouble.TOO_MANY_PIXELS,
+                    f"Page {index + 1} of this PDF is {longest_mm / 1000:.1f} m long. Print it to A4 or Letter first.",
+                )
+            photo = _lone_photo(page)
+            dpi = OUTPUT_DPI if photo is None else _photo_dpi(page, photo)
+            scale = dpi / _POINTS_PER_INCH
+            _check_pixels(width_pt * scale, height_pt * scale, limits)
+            bitmap = page.render(scale=scale, may_draw_forms=True, rev_byteorder=True)
+            pixels = np.ascontiguousarray(bitmap.to_numpy()[:, :, :3])
+        except pdfium.PdfiumError as error:
+            raise _damaged() from error
+    return Opened(pixels, drawn=photo is None)
+
+
+def _lone_photo(page: pdfium.PdfPage) -> pdfium.PdfImage | None:
+    """The one picture that fills a page and is all there is on it: a photograph or scan inside a PDF."""
+    objects = list(page.get_objects(max_depth=3))
+    pictures = [thing for thing in objects if isinstance(thing, pdfium.PdfImage)]
+    if len(pictures) != 1 or len(objects) != 1:
+        return None
+    left, bottom, right, top = pictures[0].get_bounds()
+    width, height = page.get_size()
+    return pictures[0] if (right - left) * (top - bottom) > 0.9 * width * height else None
+
+
+def _photo_dpi(page: pdfium.PdfPage, photo: pdfium.PdfImage) -> float:
+    """Its own resolution, between that of a drawn page and twice that."""
+    longest_px = max(photo.get_px_size())
+    longest_in = max(page.get_size()) / _POINTS_PER_INCH
+    return float(min(max(longest_px / longest_in, OUTPUT_DPI), 2 * OUTPUT_DPI))

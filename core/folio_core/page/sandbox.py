@@ -1,0 +1,63 @@
+"""Decoding untrusted bytes in a child process with limits on memory and time.
+
+A fork server with the decoders already loaded starts one child a call (about 10 ms); the child's death is one
+PageError in the caller and harms nothing else.
+"""
+
+from __future__ import annotations
+
+import multiprocessing
+import resource
+from collections.abc import Callable
+from multiprocessing.connection import Connection
+from typing import Any, TypeVar
+
+from .errors import PageError, Trouble
+from .limits import DEFAULT_LIMITS, Limits
+
+R = TypeVar("R")
+
+_context = multiprocessing.get_context("forkserver")
+_context.set_forkserver_preload(["folio_core.page"])
+
+
+def run_limited(function: Callable[..., R], *arguments: Any, limits: Limits = DEFAULT_LIMITS) -> R:
+    """``function(*arguments)`` in a limited child; its result must pickle.
+
+    Raises PageError from the function itself, or TOOK_TOO_LONG, TOO_MUCH_MEMORY, DECODER_DIED.
+    """
+    ours, theirs = _context.Pipe(duplex=False)
+    child = _context.Process(target=_in_child, args=(theirs, function, arguments, limits), daemon=True)
+    child.start()
+    theirs.close()
+    try:
+        if not ours.poll(limits.seconds):
+            raise PageError(
+                Trouble.TOOK_TOO_LONG,
+                f"This page was not ready after {limits.seconds} seconds. Export it simpler, or photograph it.",
+            )
+        result: R | Exception = ours.recv()
+    except EOFError as error:
+        raise PageError(
+            Trouble.DECODER_DIED, "Opening this page failed badly. Take it again, or export it as JPEG or PDF."
+        ) from error
+    finally:
+        ours.close()
+        child.kill()
+        child.join()
+    if isinstance(result, Exception):
+        raise result
+    return result
+
+
+def _in_child(pipe: Connection, function: Callable[..., Any], arguments: tuple[Any, ...], limits: Limits) -> None:
+    resource.setrlimit(resource.RLIMIT_AS, (limits.memory_bytes, limits.memory_bytes))
+    resource.setrlimit(resource.RLIMIT_CPU, (limits.seconds, limits.seconds))
+    resource.setrlimit(resource.RLIMIT_CORE, (0, 0))
+    resource.setrlimit(resource.RLIMIT_FSIZE, (0, 0))  # a decoder has nothing to write
+    try:
+        pipe.send(function(*arguments))
+    except PageError as error:
+        pipe.send(error)
+    except MemoryError:
+        pipe.send(PageError(Trouble.TOO_MUCH_MEMORY, "This page needs too much memory. Export it smaller."))

@@ -1,0 +1,99 @@
+"""The arrangement: order, placements, left-blank and loose, as one immutable value."""
+
+from __future__ import annotations
+
+from collections.abc import Collection, Mapping
+from dataclasses import dataclass, field, replace
+
+from ..outline import Outline
+
+
+class BadArrangement(ValueError):
+    """An arrangement that contradicts itself, its pages or its question map. The message says where."""
+
+
+@dataclass(frozen=True, slots=True, order=True)
+class Placement:
+    """One page answers (part of) one label. ``top``: how far down the page the answer begins, 0–1; None: unsaid."""
+
+    page: int
+    top: float | None = None
+
+    def __post_init__(self) -> None:
+        if self.top is not None and not 0 <= self.top <= 1:
+            raise BadArrangement(f"An answer begins between 0 and 1 of the page's height, not at {self.top}.")
+
+
+@dataclass(frozen=True, slots=True)
+class Arrangement:
+    """``order`` names every page once, removed ones in their old place, so that restoring is exact.
+
+    ``placements`` may name removed pages (they come back with the page); they count only while the page is there.
+    """
+
+    order: tuple[int, ...] = ()
+    removed: frozenset[int] = frozenset()
+    loose: frozenset[int] = frozenset()
+    placements: Mapping[str, tuple[Placement, ...]] = field(default_factory=dict)
+    left_blank: frozenset[str] = frozenset()
+
+    def __post_init__(self) -> None:
+        if len(set(self.order)) != len(self.order):
+            raise BadArrangement("A page stands twice in the order.")
+        known = set(self.order)
+        named = self.removed | self.loose | {placement.page for row in self.placements.values() for placement in row}
+        if not named <= known:
+            raise BadArrangement(f"Page {min(named - known)} is not in the order.")
+        for label, row in self.placements.items():
+            if len({placement.page for placement in row}) != len(row):
+                raise BadArrangement(f"{label} is placed twice on one page.")
+        if self.left_blank & self.placed_labels:
+            raise BadArrangement(f"{min(self.left_blank & self.placed_labels)} is both placed and left blank.")
+        if self.loose & self.placed_pages:
+            raise BadArrangement("A loose page has a question placed on it.")
+
+    @property
+    def pages(self) -> tuple[int, ...]:
+        """The pages that will be handed in, in order."""
+        return tuple(page for page in self.order if page not in self.removed)
+
+    @property
+    def placed_labels(self) -> frozenset[str]:
+        return frozenset(label for label in self.placements if self.pages_of(label))
+
+    @property
+    def placed_pages(self) -> frozenset[int]:
+        return frozenset(placement.page for label in self.placements for placement in self.pages_of(label))
+
+    def pages_of(self, label: str) -> tuple[Placement, ...]:
+        """Where a label is answered, in page order."""
+        position = {page: at for at, page in enumerate(self.order)}
+        row = (placement for placement in self.placements.get(label, ()) if placement.page not in self.removed)
+        return tuple(sorted(row, key=lambda placement: position[placement.page]))
+
+    def require_fits(self, outline: Outline, pages: Collection[int]) -> None:
+        """Raises BadArrangement unless it names exactly these pages and only labels of this map."""
+        if set(self.order) != set(pages):
+            raise BadArrangement("The order must name every page of the folio once. Nothing was changed.")
+        for label in [*self.placements, *self.left_blank]:
+            if label not in outline:
+                raise BadArrangement(f"“{label}” is not on the question map.")
+
+    def with_pages_after(self, page: int | None, new: tuple[int, ...]) -> Arrangement:
+        """New pages put in after ``page``, or at the end."""
+        at = len(self.order) if page is None else self.order.index(page) + 1
+        return replace(self, order=(*self.order[:at], *new, *self.order[at:]))
+
+    def without_page(self, page: int) -> Arrangement:
+        """A page that turned out to be none (a file that cannot be opened)."""
+        return Arrangement(
+            order=tuple(other for other in self.order if other != page),
+            removed=self.removed - {page},
+            loose=self.loose - {page},
+            placements={
+                label: kept
+                for label, row in self.placements.items()
+                if (kept := tuple(placement for placement in row if placement.page != page))
+            },
+            left_blank=self.left_blank,
+        )
