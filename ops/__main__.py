@@ -1,0 +1,143 @@
+"""`./folio …`: the commands of a checkout."""
+
+from __future__ import annotations
+
+import argparse
+import os
+import shutil
+import subprocess
+import sys
+
+from . import checkout, install
+from .places import CORE, LOGS, PYTHON, SERVER, STATE, WEB, Stop
+from .running import Processes, manage, wait_until_answering, web_command, worker_command
+
+
+def main() -> int:
+    parser = argparse.ArgumentParser(prog="./folio", description="Inked Folio: run it, test it, work on it.")
+    commands = parser.add_subparsers(required=True, metavar="COMMAND")
+
+    demo = commands.add_parser("demo", help="install what is missing, load the demo data, start everything")
+    demo.add_argument("--fresh", action="store_true", help="throw this checkout's data away and begin anew")
+    demo.add_argument("--port", type=int, help="the port to answer on (default: the first free one from 8310)")
+    demo.set_defaults(run=_demo)
+
+    test = commands.add_parser("test", help="install what is missing, run all checks and tests")
+    test.add_argument("tests", nargs="*", help="only these, as Django's test runner names them: folios.tests.test_arrival")
+    test.add_argument("--no-checks", action="store_true", help="only the tests, not the linters and type checks")
+    test.set_defaults(run=_test)
+
+    commands.add_parser("dev", help="both sides with auto-reload, on the demo data").set_defaults(run=_dev)
+    commands.add_parser("worker", help="one more worker on this checkout's database").set_defaults(run=_worker)
+    commands.add_parser("setup", help="only install and build").set_defaults(run=_setup)
+    for name, text in (
+        ("core", "the core's own command line: prepare, bind, verify"),
+        ("bench", "measure and print figures"),
+        ("manage", "Django's command line"),
+    ):
+        passed_on = commands.add_parser(name, help=text, add_help=False)
+        passed_on.set_defaults(run=_passed_on, command=name)
+
+    known, rest = parser.parse_known_args()
+    if rest and known.run is not _passed_on:
+        parser.error(f"unrecognized arguments: {' '.join(rest)}")
+    known.rest = rest
+    try:
+        status: int = known.run(known) or 0
+    except Stop as stop:
+        print(f"\nfolio: {stop}", file=sys.stderr)
+        return 1
+    except KeyboardInterrupt:
+        return 130
+    return status
+
+
+def _setup(_: argparse.Namespace) -> None:
+    install.everything(testing=True)
+
+
+def _demo(chosen: argparse.Namespace) -> None:
+    print("Inked Folio · getting ready", flush=True)
+    install.everything(testing=False)
+    cluster = checkout.cluster()
+    if chosen.fresh:
+        cluster.remove()
+        shutil.rmtree(STATE / "media", ignore_errors=True)
+    running_before = cluster.running
+    port = chosen.port or checkout.web_port()
+    try:
+        cluster.start()
+        cluster.ensure_database("inkedfolio")
+        environment = checkout.environment(cluster)
+        _ready(environment)
+        with Processes(environment) as processes:
+            processes.start("worker", worker_command())
+            processes.start("web", web_command(port))
+            wait_until_answering(f"http://127.0.0.1:{port}/", processes)
+            manage(environment, "demo_data", "--address", f"http://127.0.0.1:{port}/")
+            print("\nCtrl-C stops everything. The data stays; --fresh begins anew.", flush=True)
+            processes.wait()
+    finally:
+        if not running_before:
+            cluster.stop()
+
+
+def _ready(environment: dict[str, str]) -> None:
+    manage(environment, "migrate", "--verbosity", "0")
+    manage(environment, "collectstatic", "--noinput", "--verbosity", "0")
+
+
+def _dev(_: argparse.Namespace) -> None:
+    install.everything(testing=True)
+    cluster = checkout.cluster()
+    port = checkout.web_port()
+    cluster.start()
+    cluster.ensure_database("inkedfolio")
+    environment = checkout.environment(cluster, FOLIO_DEBUG="1", FOLIO_LOG_LEVEL="INFO", FOLIO_BACKEND=f"http://127.0.0.1:{port}")
+    try:
+        _ready(environment)
+        with Processes(environment) as processes:
+            watched = [str(PYTHON), "-m", "watchfiles", "--filter", "python"]
+            worker = " ".join(worker_command())
+            processes.start("worker", [*watched, worker, str(SERVER), str(CORE)], show=True)
+            processes.start("web", [*web_command(port), "--reload", "--reload-dir", str(SERVER), "--reload-dir", str(CORE)], show=True)
+            processes.start("vite", ["npm", "run", "dev"], WEB, show=True)
+            wait_until_answering(f"http://127.0.0.1:{port}/", processes)
+            manage(environment, "demo_data", "--address", "http://127.0.0.1:5173/")
+            processes.wait()
+    finally:
+        cluster.stop()
+
+
+def _worker(_: argparse.Namespace) -> int:
+    cluster = checkout.cluster()
+    if not cluster.running:
+        raise Stop("There is no database running for this checkout. Start ./folio demo first, in another terminal.")
+    print(f"A worker on port {cluster.port}'s database. Ctrl-C stops it.", flush=True)
+    return subprocess.run(worker_command(), cwd=SERVER, env=checkout.environment(cluster)).returncode
+
+
+def _test(chosen: argparse.Namespace) -> int:
+    from .testing import run_everything
+
+    return run_everything(chosen.tests, checks=not chosen.no_checks)
+
+
+def _passed_on(chosen: argparse.Namespace) -> int:
+    if not PYTHON.exists():
+        install.debian_packages(())
+        install.python_environment()
+    if chosen.command == "bench":
+        install.web_packages()  # the simulated camera writes with its fonts
+    if chosen.command == "manage":
+        cluster = checkout.cluster()
+        environment, folder, command = checkout.environment(cluster), SERVER, ["manage.py"]
+    else:
+        environment = {**os.environ, "PYTHONPATH": str(CORE), "OPENBLAS_NUM_THREADS": "1"}
+        folder, command = None, ["-m", {"core": "folio_core", "bench": "folio_bench"}[chosen.command]]
+    LOGS.mkdir(parents=True, exist_ok=True)
+    return subprocess.run([str(PYTHON), *command, *chosen.rest], cwd=folder, env=environment).returncode
+
+
+if __name__ == "__main__":
+    sys.exit(main())

@@ -1,0 +1,64 @@
+"""What this checkout decided once and keeps: ports, passwords, keys. Lies in the state folder, readable by its owner."""
+
+from __future__ import annotations
+
+import base64
+import json
+import os
+import secrets
+import socket
+from typing import Any
+
+from .places import CORE, SERVER, STATE
+from .postgres import USER, Cluster, cluster_folder, free_port
+
+_FILE = STATE / "checkout.json"
+_FIRST_WEB_PORT = 8310
+
+
+def settings() -> dict[str, Any]:
+    if not _FILE.exists():
+        STATE.mkdir(parents=True, exist_ok=True)
+        kept = {
+            "database_port": free_port(),
+            "database_password": secrets.token_urlsafe(24),
+            "secret_key": secrets.token_urlsafe(50),
+            "receipt_key": base64.b64encode(secrets.token_bytes(32)).decode(),
+        }
+        descriptor = os.open(_FILE, os.O_WRONLY | os.O_CREAT, 0o600)
+        with os.fdopen(descriptor, "w") as file:
+            json.dump(kept, file, indent=1)
+    chosen: dict[str, Any] = json.loads(_FILE.read_text())
+    return chosen
+
+
+def cluster() -> Cluster:
+    kept = settings()
+    return Cluster(cluster_folder("postgres"), kept["database_port"], kept["database_password"])
+
+
+def web_port() -> int:
+    """The first free port from a friendly number, so that two checkouts run side by side."""
+    for port in range(_FIRST_WEB_PORT, _FIRST_WEB_PORT + 50):
+        with socket.socket() as probe:
+            probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+            if probe.connect_ex(("127.0.0.1", port)) != 0:
+                return port
+    return free_port()
+
+
+def environment(of: Cluster, **more: str) -> dict[str, str]:
+    kept = settings()
+    return {
+        **os.environ,
+        "PYTHONPATH": f"{CORE}:{SERVER}",
+        "DJANGO_SETTINGS_MODULE": "inkedfolio.settings",
+        "FOLIO_STATE": str(STATE),
+        "FOLIO_SECRET_KEY": kept["secret_key"],
+        "FOLIO_RECEIPT_KEY": kept["receipt_key"],
+        "FOLIO_DB_USER": USER,
+        "FOLIO_DB_PORT": str(of.port),
+        "FOLIO_DB_PASSWORD": of.password,
+        "OPENBLAS_NUM_THREADS": "1",  # many small children; threads of their own only cost memory
+        **more,
+    }

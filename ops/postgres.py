@@ -1,0 +1,113 @@
+"""A private PostgreSQL cluster: in the checkout's state folder, loopback only, a free port, never run as root."""
+
+from __future__ import annotations
+
+import os
+import pwd
+import shutil
+import socket
+import subprocess
+import tempfile
+from dataclasses import dataclass
+from hashlib import sha256
+from pathlib import Path
+
+from .install import POSTGRES_BIN
+from .places import LOGS, ROOT, STATE, Stop
+
+_OWNER = "postgres"  # Debian's account, made by the package; used only when we are root
+USER = "folio"
+
+
+@dataclass(frozen=True, slots=True)
+class Cluster:
+    folder: Path
+    port: int
+    password: str
+    durable: bool = True
+
+    @property
+    def running(self) -> bool:
+        return _as_owner([str(POSTGRES_BIN / "pg_ctl"), "-D", str(self.folder), "status"]).returncode == 0
+
+    def start(self) -> None:
+        if self.running:
+            return
+        if not (self.folder / "PG_VERSION").exists():
+            self._make()
+        # Tests need no durability; everything else keeps PostgreSQL's defaults, fsync included.
+        speed = "" if self.durable else " -c fsync=off -c synchronous_commit=off -c full_page_writes=off"
+        options = f"-h 127.0.0.1 -p {self.port} -c unix_socket_directories='' -c max_connections=80{speed}"
+        log = self.folder / "server.log"
+        command = [str(POSTGRES_BIN / "pg_ctl"), "-D", str(self.folder), "-l", str(log), "-o", options, "-w", "start"]
+        done = _as_owner(command)
+        if done.returncode != 0:
+            tail = "\n".join(log.read_text(errors="replace").splitlines()[-8:]) if log.exists() else done.stdout
+            raise Stop(f"{tail}\nPostgreSQL did not start on 127.0.0.1:{self.port}. Its log: {log}")
+
+    def stop(self) -> None:
+        _as_owner([str(POSTGRES_BIN / "pg_ctl"), "-D", str(self.folder), "-m", "fast", "-w", "stop"])
+
+    def remove(self) -> None:
+        if self.folder.exists():
+            self.stop()
+            shutil.rmtree(self.folder)
+
+    def ensure_database(self, name: str) -> None:
+        psql = [str(POSTGRES_BIN / "psql"), "-h", "127.0.0.1", "-p", str(self.port), "-U", USER, "-d", "postgres", "-qAt"]
+        environment = {**os.environ, "PGPASSWORD": self.password}
+        there = subprocess.run(
+            [*psql, "-c", f"SELECT 1 FROM pg_database WHERE datname = '{name}'"],
+            env=environment, capture_output=True, text=True, check=True,
+        )  # fmt: skip
+        if not there.stdout.strip():
+            subprocess.run([*psql, "-c", f'CREATE DATABASE "{name}"'], env=environment, check=True)
+
+    def _make(self) -> None:
+        self.folder.mkdir(parents=True, exist_ok=True)
+        self.folder.chmod(0o700)
+        if os.geteuid() == 0:
+            shutil.chown(self.folder, _OWNER, _OWNER)
+        with tempfile.NamedTemporaryFile("w", dir="/tmp") as secret:
+            secret.write(self.password)
+            secret.flush()
+            if os.geteuid() == 0:
+                shutil.chown(secret.name, _OWNER, _OWNER)
+            command = [str(POSTGRES_BIN / "initdb"), "-D", str(self.folder), "-U", USER, "-A", "scram-sha-256",
+                       "--pwfile", secret.name, "-E", "UTF8", "--locale", "C.UTF-8"]  # fmt: skip
+            done = _as_owner(command)
+        if done.returncode != 0:
+            raise Stop(f"{done.stdout}\nThe database cluster could not be made in {self.folder}.")
+
+
+def cluster_folder(name: str) -> Path:
+    """In the state folder; where PostgreSQL's account cannot enter that (a checkout below /root), beside it in /var/tmp."""
+    if os.geteuid() != 0 or _owner_can_enter(STATE):
+        return STATE / name
+    return Path("/var/tmp") / f"inked-folio-{sha256(str(ROOT).encode()).hexdigest()[:12]}" / name
+
+
+def free_port() -> int:
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        return int(probe.getsockname()[1])
+
+
+def _owner_can_enter(folder: Path) -> bool:
+    folder.mkdir(parents=True, exist_ok=True)
+    return _as_owner(["test", "-x", str(folder)]).returncode == 0
+
+
+def _as_owner(command: list[str]) -> subprocess.CompletedProcess[str]:
+    LOGS.mkdir(parents=True, exist_ok=True)
+    if os.geteuid() == 0:
+        try:
+            pwd.getpwnam(_OWNER)
+        except KeyError as error:
+            raise Stop("The account “postgres” is missing. Install Debian's package postgresql-15.") from error
+        command = ["setpriv", f"--reuid={_OWNER}", f"--regid={_OWNER}", "--init-groups", "--", *command]
+    # A file, not a pipe: the server that pg_ctl leaves behind would hold a pipe open for ever.
+    with tempfile.TemporaryFile("w+") as out:
+        done = subprocess.run(command, stdout=out, stderr=subprocess.STDOUT, cwd="/", stdin=subprocess.DEVNULL)
+        out.seek(0)
+        return subprocess.CompletedProcess(command, done.returncode, out.read())

@@ -1,0 +1,102 @@
+"""Starting the application's processes together, and stopping all of them when one ends or Ctrl-C comes."""
+
+from __future__ import annotations
+
+import os
+import signal
+import subprocess
+import time
+import urllib.error
+import urllib.request
+from collections.abc import Mapping
+from pathlib import Path
+from types import FrameType
+
+from .places import LOGS, PYTHON, SERVER, Stop
+
+_GRACE_SECONDS = 10
+
+
+class Processes:
+    """A context: on leaving it, everything it started is stopped."""
+
+    def __init__(self, environment: Mapping[str, str]) -> None:
+        self._environment = dict(environment)
+        self._children: dict[str, subprocess.Popen[bytes]] = {}
+
+    def __enter__(self) -> Processes:
+        signal.signal(signal.SIGTERM, _interrupt)
+        signal.signal(signal.SIGHUP, _interrupt)
+        return self
+
+    def start(self, name: str, command: list[str], folder: Path = SERVER, *, show: bool = False) -> None:
+        LOGS.mkdir(parents=True, exist_ok=True)
+        with (LOGS / f"{name}.log").open("ab") as log:
+            out = None if show else log
+            self._children[name] = subprocess.Popen(
+                command, cwd=folder, env=self._environment, stdout=out, stderr=subprocess.STDOUT if not show else None,
+                stdin=subprocess.DEVNULL, start_new_session=True,
+            )  # fmt: skip
+
+    def wait(self) -> None:
+        """Until Ctrl-C, or until one of them ends by itself (which is an error)."""
+        while True:
+            self.require_alive()
+            time.sleep(0.5)
+
+    def require_alive(self) -> None:
+        for name, child in self._children.items():
+            if child.poll() is not None:
+                log = LOGS / f"{name}.log"
+                tail = "\n".join(log.read_text(errors="replace").splitlines()[-20:]) if log.exists() else ""
+                raise Stop(f"{tail}\nThe {name} process ended by itself (status {child.returncode}). Its log: {log}")
+
+    def __exit__(self, *_: object) -> None:
+        for child in self._children.values():
+            _signal_group(child, signal.SIGTERM)
+        deadline = time.monotonic() + _GRACE_SECONDS
+        for child in self._children.values():
+            try:
+                child.wait(max(0.1, deadline - time.monotonic()))
+            except subprocess.TimeoutExpired:
+                _signal_group(child, signal.SIGKILL)
+                child.wait()
+
+
+def _interrupt(number: int, frame: FrameType | None) -> None:
+    raise KeyboardInterrupt
+
+
+def _signal_group(child: subprocess.Popen[bytes], number: signal.Signals) -> None:
+    try:
+        os.killpg(child.pid, number)
+    except ProcessLookupError:
+        pass
+
+
+def web_command(port: int) -> list[str]:
+    return [str(PYTHON), "-m", "uvicorn", "inkedfolio.asgi:application", "--host", "127.0.0.1", "--port", str(port),
+            "--log-level", "warning", "--timeout-graceful-shutdown", "3"]  # fmt: skip
+
+
+def worker_command() -> list[str]:
+    return [str(PYTHON), "manage.py", "procrastinate", "worker", "--concurrency", "2",
+            "--shutdown-graceful-timeout", "5"]  # fmt: skip
+
+
+def manage(environment: Mapping[str, str], *arguments: str) -> None:
+    done = subprocess.run([str(PYTHON), "manage.py", *arguments], cwd=SERVER, env=dict(environment))
+    if done.returncode != 0:
+        raise Stop(f"manage.py {' '.join(arguments)} failed; its words stand above.")
+
+
+def wait_until_answering(address: str, processes: Processes, seconds: float = 40) -> None:
+    deadline = time.monotonic() + seconds
+    while time.monotonic() < deadline:
+        processes.require_alive()
+        try:
+            with urllib.request.urlopen(address, timeout=2):
+                return
+        except (urllib.error.URLError, OSError):
+            time.sleep(0.2)
+    raise Stop(f"{address} did not answer within {seconds:.0f} seconds. See {LOGS}/web.log")

@@ -1,0 +1,84 @@
+"""`./folio test`: every linter, type check and test, then one closing line `N passed, N failed`."""
+
+from __future__ import annotations
+
+import re
+import subprocess
+import time
+from pathlib import Path
+
+from . import checkout, install
+from .places import CORE, LOGS, PYTHON, ROOT, SERVER, STATE, VENV, WEB
+from .postgres import Cluster, cluster_folder, free_port
+
+_BIN = VENV / "bin"
+
+
+def run_everything(tests: list[str], *, checks: bool) -> int:
+    install.everything(testing=True)
+    cluster = Cluster(cluster_folder("postgres-test"), free_port(), "test-only", durable=False)
+    cluster.remove()
+    try:
+        cluster.start()
+        environment = checkout.environment(
+            cluster, FOLIO_DB_NAME="inkedfolio", FOLIO_STATE=str(STATE / "test"), FOLIO_LOG_LEVEL="ERROR"
+        )
+        cluster.ensure_database("inkedfolio")
+        passed = failed = 0
+        if checks and not tests:
+            passed, failed = _checks(environment)
+        more_passed, more_failed = _tests(tests, environment)
+        passed, failed = passed + more_passed, failed + more_failed
+    finally:
+        cluster.remove()
+    print(f"\n{passed} passed, {failed} failed", flush=True)
+    return 1 if failed or not passed else 0
+
+
+def _checks(environment: dict[str, str]) -> tuple[int, int]:
+    manage = [str(PYTHON), "manage.py"]
+    commands: dict[str, tuple[list[str], Path]] = {
+        "ruff": ([str(_BIN / "ruff"), "check", "."], ROOT),
+        "ruff format": ([str(_BIN / "ruff"), "format", "--check", "."], ROOT),
+        "mypy": ([str(_BIN / "mypy")], ROOT),
+        "import rules": ([str(_BIN / "lint-imports")], ROOT),
+        "missing migrations": ([*manage, "makemigrations", "--check", "--dry-run"], SERVER),
+        "system check": ([*manage, "check", "--fail-level", "WARNING"], SERVER),
+        "API types up to date": ([*manage, "api_types", "--check"], SERVER),
+        "tsc": (["npm", "run", "--silent", "typecheck"], WEB),
+        "eslint": (["npm", "run", "--silent", "lint"], WEB),
+    }
+    results = [_check(name, *command, environment) for name, command in commands.items()]
+    return results.count(True), results.count(False)
+
+
+def _check(name: str, command: list[str], folder: Path, environment: dict[str, str]) -> bool:
+    began = time.monotonic()
+    done = subprocess.run(command, cwd=folder, env=environment, capture_output=True, text=True)
+    print(f"{'ok    ' if done.returncode == 0 else 'FAILED'} {name} ({time.monotonic() - began:.0f} s)", flush=True)
+    if done.returncode != 0:
+        print(done.stdout + done.stderr, flush=True)
+    return done.returncode == 0
+
+
+def _tests(tests: list[str], environment: dict[str, str]) -> tuple[int, int]:
+    """Django's test runner over server, core and browser; its closing lines are counted."""
+    LOGS.mkdir(parents=True, exist_ok=True)
+    command = [str(PYTHON), "manage.py", "test", "--noinput", *(tests or [str(SERVER), str(CORE / "tests")])]
+    process = subprocess.Popen(
+        command, cwd=SERVER, env=environment, stdout=subprocess.PIPE, stderr=subprocess.STDOUT, text=True
+    )
+    output = []
+    assert process.stdout is not None
+    for line in process.stdout:
+        output.append(line)
+        print(line, end="", flush=True)
+    process.wait()
+    text = "".join(output)
+    ran = re.search(r"^Ran (\d+) tests?", text, re.MULTILINE)
+    bad = sum(int(number) for number in re.findall(r"(?:failures|errors|unexpected successes)=(\d+)", text))
+    if ran is None:
+        return 0, 1
+    if process.returncode != 0:
+        bad = max(bad, 1)
+    return int(ran[1]) - bad, bad

@@ -1,0 +1,89 @@
+from __future__ import annotations
+
+from django.core.exceptions import ValidationError
+from django.db import models
+
+from courses.models import Course
+from folio_core.binding import Paper
+from folio_core.clock import Rules
+from folio_core.outline import Item, Outline
+
+
+class Assignment(models.Model):
+    class PaperSize(models.TextChoices):
+        A4 = "A4", "A4"
+        LETTER = "LETTER", "Letter"
+
+    course = models.ForeignKey(Course, models.CASCADE, related_name="assignments")
+    title = models.CharField(max_length=200)
+    instructions = models.TextField(blank=True)
+    question_sheet = models.FileField(upload_to="question-sheets/", blank=True)
+    paper = models.CharField(max_length=8, choices=PaperSize, default=PaperSize.A4)
+
+    opens = models.DateTimeField()
+    due = models.DateTimeField()
+    late_until = models.DateTimeField(null=True, blank=True, help_text="Untimed work only. Empty: no late work.")
+    writing_minutes = models.PositiveSmallIntegerField(null=True, blank=True, help_text="Empty: untimed work.")
+    handover_minutes = models.PositiveSmallIntegerField(default=15)
+    due_cuts_sitting = models.BooleanField(default=True, help_text="The due moment ends a sitting that still runs.")
+    placing_minutes = models.PositiveIntegerField(default=0, help_text="How long placing may go on after the close.")
+
+    class Meta:
+        ordering = ("due", "pk")
+
+    def __str__(self) -> str:
+        return f"{self.course.code} · {self.title}"
+
+    def clean(self) -> None:
+        if self.opens and self.due:
+            try:
+                self.rules  # noqa: B018 (made to see whether it can be)
+            except ValueError as error:
+                raise ValidationError(str(error)) from error
+
+    @property
+    def rules(self) -> Rules:
+        return Rules(
+            opens=self.opens,
+            due=self.due,
+            late_until=self.late_until,
+            writing_minutes=self.writing_minutes,
+            handover_minutes=self.handover_minutes,
+            due_cuts_sitting=self.due_cuts_sitting,
+            placing_minutes=self.placing_minutes,
+        )
+
+    @property
+    def outline(self) -> Outline:
+        return Outline(tuple(question.item for question in self.questions.all()))
+
+    @property
+    def paper_size(self) -> Paper:
+        return Paper[self.paper]
+
+
+class Question(models.Model):
+    """One label of the question map: a question without parts, or one part of a question."""
+
+    assignment = models.ForeignKey(Assignment, models.CASCADE, related_name="questions")
+    position = models.PositiveSmallIntegerField(default=0, help_text="Order on the sheet.")
+    question = models.CharField(max_length=3, help_text="The question's number: 2")
+    part = models.CharField(max_length=1, blank=True, help_text="The part's letter: b. Empty where there are none.")
+    title = models.CharField(max_length=200, blank=True)
+    points = models.DecimalField(max_digits=5, decimal_places=1, default=0)
+
+    class Meta:
+        ordering = ("position", "pk")
+        constraints = [models.UniqueConstraint(fields=["assignment", "question", "part"], name="label_once_on_a_map")]
+
+    def __str__(self) -> str:
+        return f"{self.question}{self.part}"
+
+    def clean(self) -> None:
+        self.part = self.part.lower()
+        if not self.question.isdigit() or (self.part and not self.part.isalpha()):
+            raise ValidationError("A label is a number and, for a part, one letter: 2b.")
+
+    @property
+    def item(self) -> Item:
+        return Item(self.question, self.part, self.title, float(self.points))

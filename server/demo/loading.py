@@ -1,0 +1,146 @@
+"""Loading the scenario through the same services that people use."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable
+from dataclasses import replace
+from datetime import datetime, timedelta
+from pathlib import Path
+
+from django.conf import settings
+from django.core.files.base import ContentFile
+from django.utils import timezone
+
+from assignments.models import Assignment, Question
+from courses.models import Course, Enrolment
+from folio_core.placing import Placement
+from folios.arranging import arrange, read
+from folios.arrival import receive
+from folios.handing_in import hand_in
+from folios.models import Event, Folio, record
+from folios.preparing import open_original
+from people.models import User
+
+from . import photographs, scenario
+from .question_sheet import question_sheet
+from .scenario import Person, Set, Work
+
+Say = Callable[[str], None]
+
+
+def loaded() -> bool:
+    return User.objects.filter(email=scenario.ILSE.email).exists()
+
+
+def photo_folder() -> Path:
+    return Path(settings.STATE) / "demo-photos"
+
+
+def load_people_and_courses(now: datetime) -> dict[str, Assignment]:
+    """Accounts, rosters, assignments with their sheets. No folios yet."""
+    for code, title in scenario.COURSES.items():
+        course = Course.objects.create(code=code, title=title, time_zone=scenario.TIME_ZONE, place=scenario.PLACE)
+        Enrolment.objects.create(course=course, person=_user(scenario.INSTRUCTOR), role=Enrolment.Role.INSTRUCTOR)
+        for student in scenario.STUDENTS:
+            Enrolment.objects.create(course=course, person=_user(student), extra_factor=student.extra_factor)
+    if not User.objects.filter(email=scenario.ADMINISTRATOR.email).exists():
+        User.objects.create_superuser(
+            scenario.ADMINISTRATOR.email, scenario.PASSWORD,
+            first_name=scenario.ADMINISTRATOR.first, last_name=scenario.ADMINISTRATOR.last,
+        )  # fmt: skip
+    return {work.key: _assignment(work, now) for work in scenario.WORKS}
+
+
+def _user(person: Person) -> User:
+    known = User.objects.filter(email=person.email).first()
+    return known or User.objects.create_user(
+        person.email, scenario.PASSWORD, first_name=person.first, last_name=person.last, number=person.number
+    )
+
+
+def _assignment(work: Work, now: datetime) -> Assignment:
+    hour = now.replace(minute=0, second=0, microsecond=0)
+    assignment = Assignment(
+        course=Course.objects.get(code=work.course), title=work.title, instructions=work.instructions,
+        opens=hour + timedelta(hours=work.opens_hours), due=hour + timedelta(hours=work.due_hours),
+        late_until=hour + timedelta(hours=work.late_hours) if work.late_hours else None,
+        writing_minutes=work.writing_minutes, placing_minutes=60,
+    )  # fmt: skip
+    assignment.question_sheet.save(f"{work.key}.pdf", ContentFile(question_sheet(work)), save=True)
+    for position, part in enumerate(work.parts):
+        number, letter = re.fullmatch(r"(\d+)([a-z]?)", part.label).groups()  # type: ignore[union-attr]
+        Question.objects.create(
+            assignment=assignment, position=position, question=number, part=letter, title=part.title, points=part.points
+        )
+    return assignment
+
+
+def load_folios(assignments: dict[str, Assignment], now: datetime, say: Say) -> None:
+    for work in scenario.WORKS:
+        for number, one in enumerate(work.sets):
+            say(f"photographing {one.person.first}'s sheets of {work.title}")
+            began = now - timedelta(hours=20 - 1.7 * number)
+            _load_set(assignments[work.key], work, one, began)
+
+
+def _load_set(assignment: Assignment, work: Work, one: Set, began: datetime) -> None:
+    student = User.objects.get(email=one.person.email)
+    folio = Folio.objects.create(assignment=assignment, student=student, begun_at=began)
+    record(folio, Event.Kind.BEGUN, began)
+    heading = f"{one.person.first} {one.person.last}  {one.person.number}"
+    photos = photographs.take(
+        photo_folder() / work.key / one.person.last.lower(), one.sheets, work.answers(), one.style, one.seed, heading
+    )
+    clock = _Ticking(began + timedelta(minutes=70))
+    for name, data in photographs.files_of(photos, one):
+        landed = receive(folio, [data], name, clock)
+        open_original(landed.original.pk, now=clock())  # the worker would; the placements below need the pages now
+    if one.place:
+        _place(folio, one, clock())
+    if one.hand_in:
+        hand_in(folio, comment="", seen_edition=0, now=clock())
+
+
+class _Ticking:
+    """A clock that goes on by some seconds each time it is read."""
+
+    def __init__(self, start: datetime) -> None:
+        self._now = start
+
+    def __call__(self) -> datetime:
+        self._now += timedelta(seconds=11)
+        return self._now
+
+
+def _place(folio: Folio, one: Set, now: datetime) -> None:
+    folio.refresh_from_db()
+    arrangement = read(folio.arrangement)
+    sent = one.send or tuple(range(len(one.sheets)))
+    placements: dict[str, tuple[Placement, ...]] = {}
+    done = one.sheets if one.hand_in else one.sheets[:-1]
+    for page, sheet_number in zip(arrangement.order, sent, strict=True):
+        sheet = one.sheets[sheet_number]
+        if sheet in done:
+            for label, top in zip(sheet.labels, (0.05, 0.36), strict=False):
+                placements[label] = (Placement(page, top),)
+    in_order = tuple(page for _, page in sorted(zip(sent, arrangement.order, strict=True)))
+    order = in_order if one.hand_in else arrangement.order
+    arranged = replace(arrangement, order=order, placements=placements, left_blank=frozenset(one.left_blank))
+    arrange(folio.pk, seen=folio.version, arrangement=arranged, now=now)
+
+
+def load_phone(say: Say) -> Path:
+    """The eight photographs Ilse has on her phone for the midterm."""
+    say("photographing the midterm that is on Ilse's phone")
+    folder = photo_folder() / "on-ilses-phone"
+    style = scenario.GREAT_CIRCLES.sets[0].style
+    heading = f"{scenario.ILSE.first} {scenario.ILSE.last}  {scenario.ILSE.number}"
+    photographs.take(folder, scenario.NOON_SIGHT_SHEETS, scenario.NOON_SIGHT.answers(), style, 41, heading)
+    return folder
+
+
+def load(say: Say) -> None:
+    now = timezone.now()
+    load_folios(load_people_and_courses(now), now, say)
+    load_phone(say)

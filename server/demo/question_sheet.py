@@ -1,0 +1,75 @@
+"""The printed question sheet of a scenario's assignment, as PDF."""
+
+from __future__ import annotations
+
+import io
+
+from reportlab.lib.pagesizes import A4
+from reportlab.lib.styles import ParagraphStyle
+from reportlab.lib.units import mm
+from reportlab.platypus import HRFlowable, Paragraph, SimpleDocTemplate, Spacer
+
+from .scenario import COURSES, Work
+
+_QUESTIONS = {
+    "great-circles": {
+        "1": "A lies at 38° 30.0' S, B at 33° 54.0' S. The difference of longitude is 72° 24.0'.",
+        "1a": "Find the great-circle arc from A to B.",
+        "1b": "Give the distance in nautical miles.",
+        "1c": "Find the initial course from A.",
+        "2a": "Find the latitude of the vertex of this great circle.",
+        "2b": "From 41° 12.0' N a star of declination 16° 24.0' N stands at hour angle 33° 30.0'. Compute its altitude.",
+        "2c": "Compute its azimuth.",
+        "3": "A vessel at 38° 30.0' N sails 240 nm on 052°. Find the change of latitude and longitude by mid-latitude sailing.",
+        "4": "A spherical triangle has angles of 90°, 75° and 60°. Find its area on the earth.",
+        "5": "Compare the rhumb line from A to B with the great circle, and say when the difference matters.",
+    },
+    "noon-sight": {
+        "1": "At noon the lower limb of the sun stands at 52° 14.2'. Index error 1.8' on the arc, height of eye 3 m.",
+        "1a": "Find the apparent altitude.",
+        "1b": "Find the observed altitude.",
+        "1c": "Find the zenith distance and name it.",
+        "2a": "The declination is 20° 48.0' S. Find the latitude.",
+        "2b": "The altitude was 2.5' too high. How far is the latitude off, and which way?",
+        "3a": "In longitude 63° 24.0' W, with an equation of time of 14 minutes, at what UT is it noon?",
+        "3b": "In latitude 37° S, at hour angle 24°, compute the sun's altitude.",
+        "4": "Find the azimuth for 3b, and say how the position line runs.",
+    },
+    "tides": {
+        "1": "Low water is 0.8 m, high water 5.6 m.",
+        "1a": "Give the range and a twelfth of it.",
+        "1b": "Give the height after each hour of the rise.",
+        "2a": "A swell has a wave length of 85 m in deep water. Find its speed and period.",
+        "2b": "How long does its group take over 300 km?",
+        "3": "A basin is 12 km long and 18 m deep, closed at both ends. Find the period of its slowest seiche.",
+    },
+}
+_HEAD = ParagraphStyle("head", fontName="Times-Bold", fontSize=18, leading=22)
+_BODY = ParagraphStyle("body", fontName="Times-Roman", fontSize=11.5, leading=16)
+_PART = ParagraphStyle("part", parent=_BODY, leftIndent=12 * mm, bulletIndent=2 * mm, spaceAfter=6)
+
+
+def question_sheet(work: Work) -> bytes:
+    out = io.BytesIO()
+    document = SimpleDocTemplate(
+        out, pagesize=A4, leftMargin=24 * mm, rightMargin=24 * mm, topMargin=22 * mm, bottomMargin=20 * mm,
+        title=f"{work.course} {work.title}", author="Kestrel Point Maritime College",
+    )  # fmt: skip
+    story: list[object] = [
+        Paragraph("Kestrel Point Maritime College", _BODY),
+        Paragraph(work.title, _HEAD),
+        Paragraph(f"{work.course} {COURSES[work.course]}", _BODY),
+        Spacer(1, 4 * mm),
+        *[Paragraph(line, _BODY) for line in work.instructions.splitlines()],
+        HRFlowable(width="100%", spaceBefore=10, spaceAfter=12),
+    ]
+    texts = _QUESTIONS[work.key]
+    points = {part.label: part.points for part in work.parts}
+    for label, text in texts.items():
+        if label in points:
+            story.append(Paragraph(f"{text} <i>[{points[label]:g}]</i>", _PART, bulletText=label))
+        else:
+            story.append(Paragraph(f"<b>{label}.</b> {text}", _BODY))
+            story.append(Spacer(1, 2 * mm))
+    document.build(story)
+    return out.getvalue()

@@ -1,0 +1,175 @@
+"""The sample data: Kestrel Point Maritime College. Everybody and everything here is invented."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass, field
+
+from folio_camera import handwriting as hand
+from folio_camera import solutions
+from folio_camera.handwriting import Style
+from folio_camera.photograph import Scene
+from folio_camera.solutions import Answer
+
+PASSWORD = "by-dead-reckoning"
+PHOTO_SIZE = (2268, 3024)
+
+
+@dataclass(frozen=True, slots=True)
+class Person:
+    first: str
+    last: str
+    number: str = ""
+    extra_factor: float = 1.0
+
+    @property
+    def email(self) -> str:
+        return f"{self.first[0]}{self.last}@kestrelpoint.example".lower()
+
+
+ILSE = Person("Ilse", "Marrow", "30417", extra_factor=1.25)
+INSTRUCTOR = Person("Corin", "Vale")
+ADMINISTRATOR = Person("Brisa", "Tallow")
+
+
+@dataclass(frozen=True, slots=True)
+class Part:
+    label: str
+    title: str
+    points: float
+
+
+@dataclass(frozen=True, slots=True)
+class Sheet:
+    """One sheet of paper: the answers on it, how it was photographed."""
+
+    labels: tuple[str, ...]
+    scene: Scene = Scene()
+
+
+@dataclass(frozen=True, slots=True)
+class Set:
+    """One student's sheets. ``send``: the order they are sent in; ``hand_in``: whether they were."""
+
+    person: Person
+    style: Style
+    sheets: tuple[Sheet, ...]
+    seed: int
+    as_pdf: bool = False
+    send: tuple[int, ...] = ()
+    place: bool = True
+    hand_in: bool = True
+    left_blank: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class Work:
+    """An assignment, its moments in hours from the loading of the demo."""
+
+    key: str
+    course: str
+    title: str
+    instructions: str
+    answers: Callable[[], tuple[Answer, ...]]
+    parts: tuple[Part, ...]
+    opens_hours: float
+    due_hours: float
+    late_hours: float | None = None
+    writing_minutes: int | None = None
+    sets: tuple[Set, ...] = field(default=())
+
+
+COURSES = {
+    "NAV 231": "Celestial Navigation",
+    "OCN 118": "Tides and Waves",
+}
+TIME_ZONE, PLACE = "America/Halifax", "Kestrel Point"
+
+
+def scene(desk: str, **more: object) -> Scene:
+    return Scene(desk=desk, size=PHOTO_SIZE, **more)  # type: ignore[arg-type]
+
+
+def _sheets(split: tuple[tuple[str, ...], ...], scenes: tuple[Scene, ...]) -> tuple[Sheet, ...]:
+    return tuple(Sheet(labels, scenes[number % len(scenes)]) for number, labels in enumerate(split))
+
+
+_GREAT_CIRCLES = (("1a", "1b"), ("1c", "2a"), ("2b", "2c"), ("3", "4"), ("5",))
+_TIDES = (("1a", "1b"), ("2a", "2b"), ("3",))
+
+TOBIN = Person("Tobin", "Ashgrove", "30402")
+WREN = Person("Wren", "Halloran", "30411")
+PETRA = Person("Petra", "Lindholm", "30419")
+JOSS = Person("Joss", "Penhale", "30423")
+MIRELA = Person("Mirela", "Dunmore", "30408")
+KAITO = Person("Kaito", "Brandreth", "30405")
+SUNNIVA = Person("Sunniva", "Okeby", "30428")
+DACRE = Person("Dacre", "Whitlow", "30433")
+STUDENTS = (ILSE, TOBIN, WREN, PETRA, JOSS, MIRELA, KAITO, SUNNIVA, DACRE)
+
+GREAT_CIRCLES = Work(
+    key="great-circles",
+    course="NAV 231",
+    title="Problem set 5: great circles",
+    instructions="Work in degrees and minutes to a tenth. Show the formula before the numbers.\n"
+    "You may use tables and a calculator. Write on one side of the paper.",
+    answers=solutions.great_circles,
+    parts=(
+        Part("1a", "the arc from A to B", 4), Part("1b", "the distance in nautical miles", 3),
+        Part("1c", "the initial course", 5), Part("2a", "latitude of the vertex", 4),
+        Part("2b", "computed altitude", 6), Part("2c", "azimuth", 6), Part("3", "mid-latitude sailing", 8),
+        Part("4", "area of a spherical triangle", 5), Part("5", "rhumb line or great circle", 4),
+    ),
+    opens_hours=-110, due_hours=104, late_hours=140,
+    sets=(
+        Set(ILSE, Style("kalam", hand.BLUE_PEN, "ruled"), _sheets(_GREAT_CIRCLES[:4], (scene("wood"), scene("slate", hand_shadow=True))), 11, hand_in=False),
+        Set(TOBIN, Style("patrick", hand.BLACK_PEN, "squared"), _sheets(_GREAT_CIRCLES, (scene("dark", light=0.15),)), 12),
+        Set(WREN, Style("caveat", hand.BLUE_PEN, "plain"), _sheets(_GREAT_CIRCLES, (
+            scene("cloth", tilt=0.5, rotation_deg=9, hand_shadow=True, blur_sigma_px=1.6),
+            scene("wood", tilt=0.4, fill=0.7, rotation_deg=12, blur_sigma_px=5.5),
+        )), 13, left_blank=()),
+        Set(PETRA, Style("indie", hand.BLACK_PEN, "ruled"), _sheets(_GREAT_CIRCLES, (
+            scene("slate", exif_orientation=6), scene("slate", exif_orientation=8), scene("slate", quarter_turns=1),
+        )), 14),
+        Set(JOSS, Style("gochi", hand.FAINT_PENCIL, "ruled"), _sheets(_GREAT_CIRCLES[:4], (scene("wood", light=0.5),)), 15, left_blank=("5",)),
+        Set(MIRELA, Style("kalam", hand.BLACK_PEN, "squared"), _sheets(_GREAT_CIRCLES, (scene("pale"), scene("dark"))), 16, send=(3, 0, 4, 2, 1)),
+        Set(KAITO, Style("caveat", hand.BLACK_PEN, "ruled"), _sheets(_GREAT_CIRCLES, (scene("dark"),)), 17, as_pdf=True),
+        Set(SUNNIVA, Style("patrick", hand.PENCIL, "plain"), _sheets(_GREAT_CIRCLES[:2], (scene("cloth"),)), 18, place=False, hand_in=False),
+    ),
+)  # fmt: skip
+
+NOON_SIGHT = Work(
+    key="noon-sight",
+    course="NAV 231",
+    title="Midterm: the noon sight",
+    instructions="Ninety-five minutes to write, fifteen to photograph and send.\n"
+    "One sheet of your own notes is allowed. Put the label of each part in the margin.",
+    answers=solutions.noon_sight,
+    parts=(
+        Part("1a", "apparent altitude", 4), Part("1b", "observed altitude", 4), Part("1c", "zenith distance", 3),
+        Part("2a", "latitude at noon", 5), Part("2b", "effect of an error", 3), Part("3a", "time of noon", 5),
+        Part("3b", "computed altitude", 6), Part("4", "azimuth and position line", 8),
+    ),
+    opens_hours=-3, due_hours=52, writing_minutes=95,
+)  # fmt: skip
+
+TIDES = Work(
+    key="tides",
+    course="OCN 118",
+    title="Set 3: the rule of twelfths",
+    instructions="Sketch the curve before you read it. Give heights to a hundredth of a metre.",
+    answers=solutions.rule_of_twelfths,
+    parts=(
+        Part("1a", "range and twelfths", 4), Part("1b", "height hour by hour", 6), Part("2a", "speed of a swell", 5),
+        Part("2b", "its group", 4), Part("3", "period of a seiche", 6),
+    ),
+    opens_hours=-150, due_hours=29,
+    sets=(Set(ILSE, Style("kalam", hand.BLUE_PEN, "squared"), _sheets(_TIDES, (scene("wood"),)), 31),),
+)  # fmt: skip
+
+WORKS = (NOON_SIGHT, GREAT_CIRCLES, TIDES)
+
+# What Ilse has on her phone for the midterm: the journey to try by hand, and the browser test's.
+NOON_SIGHT_SHEETS = _sheets(
+    (("1a",), ("1b",), ("1c",), ("2a",), ("2b",), ("3a",), ("3b",), ("4",)), (scene("wood"), scene("dark", hand_shadow=True))
+)

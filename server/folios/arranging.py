@@ -1,0 +1,89 @@
+"""The arrangement as stored and sent, and its one atomic write."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from datetime import datetime
+from typing import Any
+
+from django.db import transaction
+
+from folio_core import clock
+from folio_core.placing import Arrangement, BadArrangement, Placement
+from live.bell import ring
+
+from .models import Event, Folio, Page, record
+
+
+class Stale(Exception):
+    """The arrangement was changed since it was read. Nothing was written."""
+
+    def __init__(self, folio: Folio) -> None:
+        super().__init__("The arrangement was changed elsewhere since.")
+        self.folio = folio
+
+
+def read(document: Mapping[str, Any]) -> Arrangement:
+    """Raises BadArrangement for a document that is none."""
+    try:
+        return Arrangement(
+            order=tuple(document.get("order", ())),
+            removed=frozenset(document.get("removed", ())),
+            loose=frozenset(document.get("loose", ())),
+            placements={
+                label: tuple(Placement(spot["page"], spot.get("top")) for spot in row)
+                for label, row in document.get("placements", {}).items()
+                if row
+            },
+            left_blank=frozenset(document.get("left_blank", ())),
+        )
+    except (KeyError, TypeError, AttributeError) as error:
+        raise BadArrangement("This arrangement cannot be read. Reload the board.") from error
+
+
+def written(arrangement: Arrangement) -> dict[str, Any]:
+    return {
+        "order": list(arrangement.order),
+        "removed": sorted(arrangement.removed),
+        "loose": sorted(arrangement.loose),
+        "placements": {
+            label: [{"page": spot.page, "top": spot.top} for spot in row] for label, row in arrangement.placements.items()
+        },
+        "left_blank": sorted(arrangement.left_blank),
+    }
+
+
+def locked(folio_id: int) -> Folio:
+    return Folio.objects.select_for_update(of=("self",)).select_related("assignment__course").get(pk=folio_id)
+
+
+def store(folio: Folio, arrangement: Arrangement) -> None:
+    """Write a locked folio's arrangement as its next version, and tell who is looking."""
+    folio.arrangement = written(arrangement)
+    folio.version += 1
+    folio.save(update_fields=["arrangement", "version"])
+    ring(folio.pk, version=folio.version)
+
+
+@transaction.atomic
+def arrange(folio_id: int, *, seen: int, arrangement: Arrangement, now: datetime) -> Folio:
+    """Replace the arrangement that was seen as version ``seen``.
+
+    Raises Stale with the newer state, BadArrangement, or SittingClosed once placing has ended.
+    """
+    folio = locked(folio_id)
+    clock.require_placing(folio.window(), now)
+    if folio.version != seen:
+        raise Stale(folio)
+    pages = folio.pages.exclude(state=Page.State.FAILED).values_list("pk", flat=True)
+    arrangement.require_fits(folio.assignment.outline, pages)
+    _require_same_pages_after_close(folio, arrangement, now)
+    store(folio, arrangement)
+    record(folio, Event.Kind.ARRANGED, now, version=folio.version)
+    return folio
+
+
+def _require_same_pages_after_close(folio: Folio, arrangement: Arrangement, now: datetime) -> None:
+    """After the close placing may go on, but which pages there are is settled."""
+    if now >= folio.window().closes and arrangement.removed != read(folio.arrangement).removed:
+        raise clock.SittingClosed("The sitting has closed: pages cannot be removed or restored any more.")

@@ -1,0 +1,152 @@
+"""Handing in: freeze the folio as its next edition, bind it, sign its receipt."""
+
+from __future__ import annotations
+
+import hashlib
+from datetime import datetime
+
+from django.db import transaction
+from django.utils.text import slugify
+
+from folio_core import binding, clock
+from folio_core.page import PageError
+from folio_core.placing import Arrangement, readiness
+from inkedfolio.errors import Refused
+from live.bell import ring
+
+from . import files, jobs, preparing
+from .arranging import locked, read
+from .models import Edition, EditionPage, Event, Folio, Page, record
+from .signing import receipt_key
+
+
+@transaction.atomic
+def hand_in(folio: Folio, *, comment: str, seen_edition: int, now: datetime) -> Edition:
+    """Freeze the folio as its next edition.
+
+    ``seen_edition`` is the newest edition the student knew of; a hand-in sent twice on a bad line is one edition.
+    Raises SittingClosed after the close and Refused (empty_folio) with no page. Open questions never stop it.
+    """
+    folio = locked(folio.pk)
+    verdict = clock.require_open(folio.window(), now)
+    newest = folio.editions.first()
+    if newest is not None and newest.number > seen_edition:
+        return newest
+    arrangement = read(folio.arrangement)
+    if not arrangement.pages:
+        raise Refused(422, "empty_folio", "There is no page in this folio yet. Add at least one, then hand in.")
+    ready = readiness(arrangement, folio.assignment.outline)
+    edition = Edition.objects.create(
+        folio=folio, number=newest.number + 1 if newest else 1, handed_in_at=now, verdict=verdict, comment=comment,
+        arrangement=folio.arrangement, open_labels=list(ready.open_labels), open_pages=len(ready.open_pages),
+        page_count=len(arrangement.pages),
+    )  # fmt: skip
+    _freeze_pages(edition, arrangement)
+    record(folio, Event.Kind.HANDED_IN, now, edition=edition.number, verdict=verdict)
+    jobs.bind_edition.defer(edition_id=edition.pk)  # same transaction: no edition without its job
+    ring(folio.pk, edition=edition.number)
+    return edition
+
+
+def _freeze_pages(edition: Edition, arrangement: Arrangement) -> None:
+    pages = Page.objects.in_bulk(arrangement.pages)
+    EditionPage.objects.bulk_create(
+        EditionPage(
+            edition=edition, number=number, page=page, turn=page.turn, tone=page.tone, image=page.image,
+            preview=page.preview, width=page.width, height=page.height,
+        )
+        for number, page in enumerate((pages[pk] for pk in arrangement.pages), 1)
+    )  # fmt: skip
+
+
+def bind_edition(edition_id: int, *, now: datetime) -> None:
+    """Make the bound PDF and the receipt of an edition, once."""
+    edition = Edition.objects.select_related("folio__assignment__course", "folio__student").get(pk=edition_id)
+    if edition.state == Edition.State.BOUND:
+        return
+    folio, assignment = edition.folio, edition.folio.assignment
+    pages = list(edition.pages.select_related("page__original"))
+    sheets = [_sheet(page) for page in pages]
+    arrangement = read(edition.arrangement)
+    title = binding.Title(
+        f"{assignment.course.code} {assignment.title}",
+        f"{folio.student.name} ({folio.student.number})",
+        f"Edition {edition.number}, handed in {edition.handed_in_at:%Y-%m-%d %H:%M:%S} UTC",
+    )
+    landings = binding.landings_of(arrangement, assignment.outline)
+    document = binding.bind(sheets, landings, title, assignment.paper_size, edition.handed_in_at)
+    receipt = binding.sign(_manifest(edition, pages, arrangement), document, receipt_key())
+    name = files.bound_name(folio.pk, edition.number)
+    files.put(name, document)
+    with transaction.atomic():
+        edition = Edition.objects.select_for_update().get(pk=edition_id)
+        if edition.state == Edition.State.BOUND:
+            return
+        EditionPage.objects.bulk_update(pages, ["image", "preview", "width", "height"])
+        edition.state = Edition.State.BOUND
+        edition.bound_sha256 = hashlib.sha256(document).hexdigest()
+        edition.bound_size, edition.stored_as, edition.receipt = len(document), name, receipt.as_json()
+        edition.save()
+        record(folio, Event.Kind.BOUND, now, edition=edition.number, sha256=edition.bound_sha256)
+        ring(folio.pk, edition=edition.number)
+
+
+def _sheet(frozen: EditionPage) -> binding.BoundPage:
+    """The prepared picture of one page; prepared now where the hand-in was faster than the worker."""
+    if not frozen.image or frozen.page.recipe != frozen.recipe:
+        try:
+            prepared = preparing.made(frozen.page, frozen.recipe)
+        except PageError as error:
+            return _notice(frozen, error)
+        frozen.image = files.put_image(frozen.page.folio_id, prepared.image)
+        frozen.preview = files.put_image(frozen.page.folio_id, prepared.preview)
+        frozen.width, frozen.height = prepared.image_width, prepared.image_height
+    jpeg = files.get(files.image_name(frozen.page.folio_id, frozen.image))
+    return binding.BoundPage(jpeg, frozen.width, frozen.height)
+
+
+def _notice(frozen: EditionPage, error: PageError) -> binding.BoundPage:
+    sheet = binding.notice_page(
+        [f"Page {frozen.number}: {frozen.page.original.file_name}", "This file could not be opened:", error.message,
+         f"The original is kept. SHA-256 {frozen.page.original.sha256}"]
+    )  # fmt: skip
+    frozen.image = frozen.preview = files.put_image(frozen.page.folio_id, sheet.jpeg)
+    frozen.width, frozen.height = sheet.width, sheet.height
+    return sheet
+
+
+def _manifest(edition: Edition, pages: list[EditionPage], arrangement: Arrangement) -> binding.Manifest:
+    folio = edition.folio
+    labels = {page: tuple(label for label in folio.assignment.outline.labels
+                          if page in {spot.page for spot in arrangement.pages_of(label)})
+              for page in arrangement.pages}  # fmt: skip
+    return binding.Manifest(
+        course=folio.assignment.course.code,
+        assignment=folio.assignment.title,
+        student=folio.student.name,
+        student_number=folio.student.number,
+        edition=edition.number,
+        handed_in=edition.handed_in_at,
+        verdict=edition.verdict,
+        pages=tuple(
+            binding.PageRecord(
+                number=frozen.number,
+                file_name=frozen.page.original.file_name,
+                sha256=frozen.page.original.sha256,
+                index=frozen.page.index,
+                arrived=frozen.page.original.arrived_at,
+                labels=labels[frozen.page_id],
+            )
+            for frozen in pages
+        ),
+        left_blank=tuple(sorted(arrangement.left_blank)),
+        open=tuple(edition.open_labels),
+        comment=edition.comment,
+    )
+
+
+def file_stem(edition: Edition) -> str:
+    """How a download is called, so that a folder of them sorts by assignment and student."""
+    folio = edition.folio
+    parts = (folio.assignment.course.code, folio.assignment.title, folio.student.name, f"edition {edition.number}")
+    return slugify(" ".join(parts))

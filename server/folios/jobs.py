@@ -1,0 +1,45 @@
+"""The jobs of the worker. Enqueued in the transaction of the row they are about; each may run twice."""
+
+from __future__ import annotations
+
+import logging
+
+from django.conf import settings
+from procrastinate import JobContext, RetryStrategy
+from procrastinate.contrib.django import app
+
+from inkedfolio.requests import moment
+
+logger = logging.getLogger(__name__)
+_RETRY = RetryStrategy(max_attempts=5, exponential_wait=2)
+
+
+@app.task(queue="pages", retry=_RETRY)
+def open_original(*, original_id: int) -> None:
+    from . import preparing
+
+    preparing.open_original(original_id, now=moment())
+
+
+@app.task(queue="pages", retry=_RETRY)
+def prepare_page(*, page_id: int) -> None:
+    from . import preparing
+
+    preparing.prepare_page(page_id, now=moment())
+
+
+@app.task(queue="editions", retry=_RETRY)
+def bind_edition(*, edition_id: int) -> None:
+    from . import handing_in
+
+    handing_in.bind_edition(edition_id, now=moment())
+
+
+@app.periodic(cron="* * * * * */10")
+@app.task(queue="upkeep", queueing_lock="take_up_stalled", pass_context=True)
+async def take_up_stalled(context: JobContext, timestamp: int) -> None:
+    """Give back the jobs of a worker that died: it has not been heard of for a while."""
+    silence = settings.FOLIO_WORKER_SILENCE_SECONDS
+    for job in await context.app.job_manager.get_stalled_jobs(seconds_since_heartbeat=silence):
+        logger.warning("Taking up job %s (%s) of a worker that went silent", job.id, job.task_name)
+        await context.app.job_manager.retry_job(job)

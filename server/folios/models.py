@@ -1,0 +1,169 @@
+from __future__ import annotations
+
+from typing import Any
+
+from django.conf import settings
+from django.db import models
+from django.db.models import F, Q
+
+from assignments.models import Assignment
+from courses.models import Enrolment
+from folio_core.clock import ExtraTime, Window, window
+from folio_core.page import Recipe, Tone
+
+
+class Folio(models.Model):
+    """One student's bundle for one assignment. ``version`` is the optimistic lock on ``arrangement``."""
+
+    assignment = models.ForeignKey(Assignment, models.PROTECT, related_name="folios")
+    student = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="folios")
+    begun_at = models.DateTimeField()
+    arrangement = models.JSONField(default=dict)
+    version = models.PositiveIntegerField(default=0)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["assignment", "student"], name="one_folio_each")]
+
+    def __str__(self) -> str:
+        return f"{self.student} · {self.assignment}"
+
+    def window(self) -> Window:
+        enrolment = Enrolment.objects.filter(course=self.assignment.course_id, person=self.student_id).first()
+        return window(self.assignment.rules, self.begun_at, enrolment.extra_time if enrolment else ExtraTime())
+
+
+class Original(models.Model):
+    """A file as it came. Its bytes are never changed; ``stored_as`` is a name in the default storage."""
+
+    folio = models.ForeignKey(Folio, models.PROTECT, related_name="originals")
+    file_name = models.CharField(max_length=255)
+    kind = models.CharField(max_length=32)
+    sha256 = models.CharField(max_length=64)
+    size = models.PositiveBigIntegerField()
+    stored_as = models.CharField(max_length=255)
+    arrived_at = models.DateTimeField()
+    verdict = models.CharField(max_length=16)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["folio", "sha256"], name="same_bytes_once")]
+        ordering = ("pk",)
+
+    def __str__(self) -> str:
+        return self.file_name
+
+
+class Page(models.Model):
+    """One page of an original, and how it is made from it. ``image`` and ``preview`` are SHA-256 names."""
+
+    class State(models.TextChoices):
+        WAITING = "waiting"  # safe, not yet prepared
+        READY = "ready"
+        FAILED = "failed"  # cannot be opened; out of the arrangement, the original is kept
+
+    folio = models.ForeignKey(Folio, models.PROTECT, related_name="pages")
+    original = models.ForeignKey(Original, models.PROTECT, related_name="pages")
+    index = models.PositiveIntegerField(default=0)
+    turn = models.PositiveSmallIntegerField(default=0)
+    tone = models.CharField(max_length=16, default=Tone.CLEAN.value)
+    state = models.CharField(max_length=16, choices=State, default=State.WAITING)
+    trouble = models.CharField(max_length=32, blank=True)
+    trouble_message = models.TextField(blank=True)
+    image = models.CharField(max_length=64, blank=True)
+    preview = models.CharField(max_length=64, blank=True)
+    width = models.PositiveIntegerField(default=0)
+    height = models.PositiveIntegerField(default=0)
+    findings = models.JSONField(default=dict, help_text="Corners, confidence, measures, as the core gave them.")
+    advice = models.JSONField(default=list)
+    taken = models.CharField(max_length=32, blank=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["original", "index"], name="each_page_once")]
+        ordering = ("pk",)
+
+    def __str__(self) -> str:
+        return f"{self.original.file_name} page {self.index + 1}"
+
+    @property
+    def recipe(self) -> Recipe:
+        return Recipe(turn=self.turn, tone=Tone(self.tone))
+
+
+class Edition(models.Model):
+    """A frozen hand-in. Kept for ever; the newest counts."""
+
+    class State(models.TextChoices):
+        BINDING = "binding"
+        BOUND = "bound"
+
+    folio = models.ForeignKey(Folio, models.PROTECT, related_name="editions")
+    number = models.PositiveIntegerField()
+    handed_in_at = models.DateTimeField()
+    verdict = models.CharField(max_length=16)
+    comment = models.TextField(blank=True)
+    arrangement = models.JSONField()
+    open_labels = models.JSONField(default=list)
+    open_pages = models.PositiveIntegerField(default=0)
+    page_count = models.PositiveIntegerField()
+    state = models.CharField(max_length=16, choices=State, default=State.BINDING)
+    bound_sha256 = models.CharField(max_length=64, blank=True)
+    bound_size = models.PositiveBigIntegerField(default=0)
+    stored_as = models.CharField(max_length=255, blank=True)
+    receipt = models.JSONField(null=True, blank=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["folio", "number"], name="edition_numbered_once")]
+        ordering = ("-number",)
+
+    def __str__(self) -> str:
+        return f"Edition {self.number} of {self.folio}"
+
+
+class EditionPage(models.Model):
+    """One page of an edition with the recipe it had. ``image`` is filled at binding where it was not yet prepared."""
+
+    edition = models.ForeignKey(Edition, models.PROTECT, related_name="pages")
+    number = models.PositiveIntegerField()
+    page = models.ForeignKey(Page, models.PROTECT, related_name="+")
+    turn = models.PositiveSmallIntegerField(default=0)
+    tone = models.CharField(max_length=16, default=Tone.CLEAN.value)
+    image = models.CharField(max_length=64, blank=True)
+    preview = models.CharField(max_length=64, blank=True)
+    width = models.PositiveIntegerField(default=0)
+    height = models.PositiveIntegerField(default=0)
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(fields=["edition", "number"], name="edition_page_numbered_once"),
+            models.CheckConstraint(condition=Q(number__gt=0), name="edition_pages_count_from_one"),
+        ]
+        ordering = ("number",)
+
+    @property
+    def recipe(self) -> Recipe:
+        return Recipe(turn=self.turn, tone=Tone(self.tone))
+
+
+class Event(models.Model):
+    """The folio's record. Append-only: a database trigger refuses change and removal."""
+
+    class Kind(models.TextChoices):
+        BEGUN = "begun"
+        ARRIVED = "arrived"
+        FAILED = "failed"
+        ARRANGED = "arranged"
+        TURNED = "turned"
+        HANDED_IN = "handed_in"
+        BOUND = "bound"
+
+    folio = models.ForeignKey(Folio, models.PROTECT, related_name="events")
+    kind = models.CharField(max_length=16, choices=Kind)
+    at = models.DateTimeField()
+    detail = models.JSONField(default=dict)
+
+    class Meta:
+        ordering = (F("pk").asc(),)
+        indexes = [models.Index(fields=["folio", "at"])]
+
+
+def record(folio: Folio, kind: Event.Kind, at: Any, **detail: Any) -> Event:
+    return Event.objects.create(folio=folio, kind=kind, at=at, detail=detail)

@@ -1,0 +1,108 @@
+"""From an original to its pages, and from a page and its recipe to its image. Idempotent: done twice is done once."""
+
+from __future__ import annotations
+
+from dataclasses import asdict
+from datetime import datetime
+
+from django.conf import settings
+from django.db import transaction
+
+from folio_core.page import Limits, PageError, Prepared, Recipe, count_pages, prepare, run_limited
+from live.bell import ring
+
+from . import files, jobs
+from .arranging import locked, read, store
+from .models import Event, Original, Page, record
+
+
+def limits() -> Limits:
+    return Limits(
+        file_bytes=settings.FOLIO_MAX_FILE_MB * 1024 * 1024,
+        pixels=settings.FOLIO_MAX_MEGAPIXELS * 1_000_000,
+        pages=settings.FOLIO_MAX_PAGES,
+        seconds=settings.FOLIO_DECODE_SECONDS,
+        memory_bytes=settings.FOLIO_DECODE_MEMORY_MB * 1024 * 1024,
+    )
+
+
+def open_original(original_id: int, *, now: datetime) -> None:
+    """Count the pages of a file, give each its row and its place, and have each prepared."""
+    original = Original.objects.select_related("folio").get(pk=original_id)
+    try:
+        count = run_limited(count_pages, files.get(original.stored_as), limits(), limits=limits())
+    except PageError as error:
+        _fail(original.pages.get(index=0), error, now=now)
+        return
+    with transaction.atomic():
+        folio = locked(original.folio_id)
+        first = original.pages.get(index=0)
+        known = set(original.pages.values_list("index", flat=True))
+        new = [Page(folio=folio, original=original, index=index) for index in range(count) if index not in known]
+        Page.objects.bulk_create(new)
+        if new:
+            arrangement = read(folio.arrangement)
+            store(folio, arrangement.with_pages_after(first.pk, tuple(page.pk for page in new)))
+        for page_id in original.pages.order_by("index").values_list("pk", flat=True):
+            jobs.prepare_page.defer(page_id=page_id)
+
+
+def prepare_page(page_id: int, *, now: datetime) -> None:
+    """Make the page's image by its present recipe, in a limited child process."""
+    page = Page.objects.select_related("original", "folio").get(pk=page_id)
+    if page.state == Page.State.FAILED:
+        return
+    recipe = page.recipe
+    try:
+        prepared = made(page, recipe)
+    except PageError as error:
+        _fail(page, error, now=now)
+        return
+    image = files.put_image(page.folio_id, prepared.image)
+    preview = files.put_image(page.folio_id, prepared.preview)
+    with transaction.atomic():
+        page = Page.objects.select_for_update().get(pk=page_id)
+        if page.recipe != recipe:
+            return  # the recipe changed meanwhile; that change brought its own job
+        page.state = Page.State.READY
+        page.image, page.preview = image, preview
+        page.width, page.height = prepared.image_width, prepared.image_height
+        page.advice, page.taken = list(prepared.advice), prepared.taken
+        page.findings = {
+            "corners": prepared.sheet.corners,
+            "sheet_found": prepared.sheet.found,
+            "confidence": prepared.sheet.confidence,
+            "source_width": prepared.width,
+            "source_height": prepared.height,
+            "measures": asdict(prepared.measures),
+        }
+        page.save()
+        ring(page.folio_id, page=page.pk)
+
+
+def made(page: Page, recipe: Recipe) -> Prepared:
+    """Raises PageError."""
+    data = files.get(page.original.stored_as)
+    return run_limited(prepare, data, page.index, recipe, limits(), limits=limits())
+
+
+@transaction.atomic
+def _fail(page: Page, error: PageError, *, now: datetime) -> None:
+    """One page that cannot be opened leaves the arrangement and says why; its original stays."""
+    folio = locked(page.folio_id)
+    page.state = Page.State.FAILED
+    page.trouble, page.trouble_message = error.trouble, error.message
+    page.save(update_fields=["state", "trouble", "trouble_message"])
+    store(folio, read(folio.arrangement).without_page(page.pk))
+    record(folio, Event.Kind.FAILED, now, page=page.pk, trouble=error.trouble)
+
+
+@transaction.atomic
+def turn_page(page: Page, *, turn: int, now: datetime) -> None:
+    """Set how far a page is turned (clockwise degrees) and have it prepared anew. The original is untouched."""
+    Recipe(turn=turn)
+    page.turn = turn
+    page.save(update_fields=["turn"])
+    record(page.folio, Event.Kind.TURNED, now, page=page.pk, turn=turn)
+    jobs.prepare_page.defer(page_id=page.pk)
+    ring(page.folio_id, page=page.pk)

@@ -1,0 +1,277 @@
+"""What the front end is told. Moments are RFC 3339 in UTC; the course's time zone goes along."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Literal
+
+from ninja import Schema
+
+from assignments.api import QuestionOut
+from folio_core.clock import Phase, Verdict
+from folio_core.page import Advice, Trouble
+
+
+class WindowOut(Schema):
+    """Every instant of one student's sitting; None where there is none."""
+
+    opens: datetime
+    due: datetime
+    late_until: datetime | None
+    begun: datetime | None
+    latest_full_begin: datetime | None
+    writing_ends: datetime | None
+    handover_ends: datetime | None
+    closes: datetime
+    placing_ends: datetime
+    phase: Phase
+    timed: bool
+
+
+class AssignmentOut(Schema):
+    id: int
+    title: str
+    course: str
+    course_title: str
+    time_zone: str
+    place: str
+    writing_minutes: int | None
+    handover_minutes: int
+
+
+class WorkOut(Schema):
+    """A line of My work."""
+
+    assignment: AssignmentOut
+    window: WindowOut
+    folio_id: int | None
+    pages: int
+    questions: int
+    edition: int | None
+    handed_in_at: datetime | None
+    extra_time: str
+
+
+class MyWorkOut(Schema):
+    now: datetime
+    work: list[WorkOut]
+    teaching: list[TaughtOut]
+
+
+class TaughtOut(Schema):
+    assignment: AssignmentOut
+    due: datetime
+    students: int
+    handed_in: int
+
+
+class BriefOut(Schema):
+    now: datetime
+    assignment: AssignmentOut
+    instructions: str
+    questions: list[QuestionOut]
+    points: float
+    has_sheet: bool
+    window: WindowOut
+    beginning_now: WindowOut
+    folio_id: int | None
+    extra_time: str
+
+
+class AdviceOut(Schema):
+    code: Advice
+    seen: str
+    do: str
+
+
+class PageOut(Schema):
+    id: int
+    file_name: str
+    index: int
+    of: int
+    state: Literal["waiting", "ready", "failed"]
+    trouble: Trouble | Literal[""]
+    message: str
+    turn: int
+    image: str
+    preview: str
+    width: int
+    height: int
+    dpi: float | None
+    taken: str
+    advice: list[AdviceOut]
+    arrived: datetime
+    original_id: int
+
+
+class Spot(Schema):
+    page: int
+    top: float | None = None
+
+
+class ArrangementDoc(Schema):
+    order: list[int] = []
+    removed: list[int] = []
+    loose: list[int] = []
+    placements: dict[str, list[Spot]] = {}
+    left_blank: list[str] = []
+
+
+class EditionLine(Schema):
+    number: int
+    handed_in_at: datetime
+    verdict: Verdict
+    state: Literal["binding", "bound"]
+    page_count: int
+
+
+class EventOut(Schema):
+    kind: str
+    at: datetime
+
+
+class LimitsOut(Schema):
+    file_bytes: int
+    pages: int
+
+
+class BoardOut(Schema):
+    id: int
+    now: datetime
+    assignment: AssignmentOut
+    window: WindowOut
+    questions: list[QuestionOut]
+    version: int
+    arrangement: ArrangementDoc
+    pages: list[PageOut]
+    editions: list[EditionLine]
+    events: list[EventOut]
+    limits: LimitsOut
+
+
+class ArrangementOut(Schema):
+    version: int
+    arrangement: ArrangementDoc
+
+
+class ArrangementIn(Schema):
+    version: int
+    arrangement: ArrangementDoc
+
+
+class StaleOut(Schema):
+    code: Literal["stale"] = "stale"
+    message: str
+    version: int
+    arrangement: ArrangementDoc
+
+
+class AcknowledgedOut(Schema):
+    page_id: int
+    original_id: int
+    sha256: str
+    size: int
+    arrived: datetime
+    already: bool
+
+
+class TurnIn(Schema):
+    turn: Literal[0, 90, 180, 270]
+
+
+class HandInIn(Schema):
+    comment: str = ""
+    seen_edition: int = 0
+
+
+class ReceiptPage(Schema):
+    number: int
+    file_name: str
+    index: int
+    sha256: str
+    size: int
+    arrived: datetime
+    labels: list[str]
+    original_id: int
+
+
+class ReceiptOut(Schema):
+    folio_id: int
+    assignment: AssignmentOut
+    number: int
+    newest: int
+    handed_in_at: datetime
+    verdict: Verdict
+    state: Literal["binding", "bound"]
+    page_count: int
+    bound_sha256: str
+    bound_size: int
+    comment: str
+    pages: list[ReceiptPage]
+    open_labels: list[str]
+    left_blank: list[str]
+    open_pages: int
+    editions: list[EditionLine]
+    replace_until: datetime | None
+
+
+class ReadingSpot(Schema):
+    page: int
+    top: float | None
+
+
+class ReadingQuestion(Schema):
+    label: str
+    title: str
+    points: float
+    state: Literal["placed", "left_blank", "open"]
+    spots: list[ReadingSpot]
+
+
+class ReadingPage(Schema):
+    number: int
+    image: str
+    preview: str
+    width: int
+    height: int
+    labels: list[str]
+    loose: bool
+
+
+class ReadingOut(Schema):
+    """A folio to leaf through by question: an edition, or the draft as it would be bound. Spots count pages from 1."""
+
+    folio_id: int
+    edition: int | None
+    handed_in_at: datetime | None
+    comment: str
+    student: str
+    student_number: str
+    assignment: AssignmentOut
+    questions: list[ReadingQuestion]
+    pages: list[ReadingPage]
+
+
+class FolioLine(Schema):
+    """A line of the instructor's list: a student, with or without a folio."""
+
+    student: str
+    number: str
+    email: str
+    folio_id: int | None
+    begun_at: datetime | None
+    edition: int | None
+    handed_in_at: datetime | None
+    verdict: Verdict | None
+    pages: int
+    open_labels: list[str]
+
+
+class FolioListOut(Schema):
+    now: datetime
+    assignment: AssignmentOut
+    due: datetime
+    folios: list[FolioLine]
+
+
+MyWorkOut.model_rebuild()

@@ -1,0 +1,71 @@
+"""Rows → what the front end is told."""
+
+from __future__ import annotations
+
+from datetime import datetime
+
+from assignments.models import Assignment
+from courses.models import Enrolment
+from folio_core import clock
+from folio_core.page import WORDS, Advice
+
+from .models import Edition, Page
+from .schemas import AdviceOut, AssignmentOut, EditionLine, PageOut, WindowOut
+
+
+def assignment_out(assignment: Assignment) -> AssignmentOut:
+    course = assignment.course
+    return AssignmentOut(
+        id=assignment.pk, title=assignment.title, course=course.code, course_title=course.title,
+        time_zone=course.time_zone, place=course.place, writing_minutes=assignment.writing_minutes,
+        handover_minutes=assignment.handover_minutes,
+    )  # fmt: skip
+
+
+def window_out(window: clock.Window, now: datetime) -> WindowOut:
+    return WindowOut(
+        opens=window.rules.opens, due=window.rules.due, late_until=window.rules.late_until, begun=window.begun,
+        latest_full_begin=window.latest_full_begin, writing_ends=window.writing_ends,
+        handover_ends=window.handover_ends, closes=window.closes, placing_ends=window.placing_ends,
+        phase=clock.phase(window, now), timed=window.rules.timed,
+    )  # fmt: skip
+
+
+def extra_time_words(enrolment: Enrolment) -> str:
+    words = []
+    if enrolment.extra_factor > 1:
+        words.append(f"×{enrolment.extra_factor:g}")
+    if enrolment.extra_minutes:
+        words.append(f"+{enrolment.extra_minutes} min")
+    return " and ".join(words)
+
+
+def image_url(folio_id: int, sha256: str) -> str:
+    return f"/api/folios/{folio_id}/images/{sha256}.jpg" if sha256 else ""
+
+
+def page_out(page: Page, pages_of_file: int) -> PageOut:
+    measures = page.findings.get("measures") or {}
+    return PageOut(
+        id=page.pk, file_name=page.original.file_name, index=page.index, of=pages_of_file, state=page.state,  # type: ignore[arg-type]
+        trouble=page.trouble, message=page.trouble_message, turn=page.turn,  # type: ignore[arg-type]
+        image=image_url(page.folio_id, page.image), preview=image_url(page.folio_id, page.preview),
+        width=page.width, height=page.height, dpi=measures.get("resolution_dpi"), taken=page.taken,
+        advice=[AdviceOut(code=code, seen=WORDS[code].seen, do=WORDS[code].do) for code in map(Advice, page.advice)],
+        arrived=page.original.arrived_at, original_id=page.original_id,
+    )  # fmt: skip
+
+
+def edition_line(edition: Edition) -> EditionLine:
+    return EditionLine(
+        number=edition.number, handed_in_at=edition.handed_in_at, verdict=edition.verdict,  # type: ignore[arg-type]
+        state=edition.state, page_count=edition.page_count,  # type: ignore[arg-type]
+    )  # fmt: skip
+
+
+def page_counts(pages: list[Page]) -> dict[int, int]:
+    """How many pages each original of the folio has."""
+    counts: dict[int, int] = {}
+    for page in pages:
+        counts[page.original_id] = counts.get(page.original_id, 0) + 1
+    return counts

@@ -1,0 +1,22 @@
+"""The typed API: one router an app. The OpenAPI document of it makes the front end's types."""
+
+from __future__ import annotations
+
+from ninja import NinjaAPI
+from ninja.security import django_auth
+
+from assignments.api import router as assignments
+from folios.api import router as folios
+from folios.reading_api import router as reading
+from live.api import router as live
+from people.api import router as people
+
+from . import errors
+
+api = NinjaAPI(title="Inked Folio", version="1", auth=django_auth, docs_url=None, urls_namespace="api")
+errors.install(api)
+api.add_router("", people)
+api.add_router("", assignments)
+api.add_router("", folios)
+api.add_router("", reading)
+api.add_router("", live)

@@ -1,0 +1,17 @@
+"""The ASGI application: Django behind a limit on the size of a body."""
+
+from __future__ import annotations
+
+import os
+
+from django.core.asgi import get_asgi_application
+
+os.environ.setdefault("DJANGO_SETTINGS_MODULE", "inkedfolio.settings")
+
+django_application = get_asgi_application()
+
+from django.conf import settings  # noqa: E402 (needs Django set up)
+
+from .body_limit import BodyLimit  # noqa: E402
+
+application = BodyLimit(django_application, settings.FOLIO_MAX_FILE_MB * 1024 * 1024)

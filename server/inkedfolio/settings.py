@@ -1,0 +1,162 @@
+"""Settings. Everything a machine decides comes from FOLIO_… variables; `./folio` sets them for a checkout.
+
+docs/configure.md lists them.
+"""
+
+from __future__ import annotations
+
+import os
+from pathlib import Path
+from typing import Any
+
+from csp.constants import NONCE, NONE, SELF
+
+ROOT = Path(__file__).resolve().parents[2]
+STATE = Path(os.environ.get("FOLIO_STATE", ROOT / ".folio"))
+DEBUG = os.environ.get("FOLIO_DEBUG") == "1"
+SECRET_KEY = os.environ.get("FOLIO_SECRET_KEY", "")
+RECEIPT_KEY = os.environ.get("FOLIO_RECEIPT_KEY", "")  # 32 bytes, base64: the Ed25519 key that signs receipts
+ALLOWED_HOSTS = os.environ.get("FOLIO_HOSTS", "127.0.0.1,localhost").split(",")
+HTTPS = os.environ.get("FOLIO_HTTPS") == "1"
+
+INSTALLED_APPS = [
+    "django.contrib.admin",
+    "django.contrib.auth",
+    "django.contrib.contenttypes",
+    "django.contrib.sessions",
+    "django.contrib.messages",
+    "django.contrib.staticfiles",
+    "procrastinate.contrib.django",
+    "axes",
+    "csp",
+    "inkedfolio",
+    "people",
+    "courses",
+    "assignments",
+    "folios",
+    "live",
+    "demo",
+]
+MIDDLEWARE = [
+    "django.middleware.security.SecurityMiddleware",
+    "whitenoise.middleware.WhiteNoiseMiddleware",
+    "csp.middleware.CSPMiddleware",
+    "django.contrib.sessions.middleware.SessionMiddleware",
+    "django.middleware.common.CommonMiddleware",
+    "django.middleware.csrf.CsrfViewMiddleware",
+    "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "django.contrib.messages.middleware.MessageMiddleware",
+    "django.middleware.clickjacking.XFrameOptionsMiddleware",
+    "axes.middleware.AxesMiddleware",
+]
+ROOT_URLCONF = "inkedfolio.urls"
+ASGI_APPLICATION = "inkedfolio.asgi.application"
+TEMPLATES = [
+    {
+        "BACKEND": "django.template.backends.django.DjangoTemplates",
+        "APP_DIRS": True,
+        "OPTIONS": {
+            "context_processors": [
+                "django.template.context_processors.request",
+                "django.contrib.auth.context_processors.auth",
+                "django.contrib.messages.context_processors.messages",
+            ]
+        },
+    }
+]
+DATABASES: dict[str, Any] = {
+    "default": {
+        "ENGINE": "django.db.backends.postgresql",
+        "NAME": os.environ.get("FOLIO_DB_NAME", "inkedfolio"),
+        "USER": os.environ.get("FOLIO_DB_USER", "folio"),
+        "PASSWORD": os.environ.get("FOLIO_DB_PASSWORD", ""),
+        "HOST": os.environ.get("FOLIO_DB_HOST", "127.0.0.1"),
+        "PORT": os.environ.get("FOLIO_DB_PORT", "5432"),
+        "OPTIONS": {"pool": {"min_size": 1, "max_size": int(os.environ.get("FOLIO_DB_POOL", "12"))}},
+    }
+}
+DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
+
+# Who is who
+AUTH_USER_MODEL = "people.User"
+AUTHENTICATION_BACKENDS = ["axes.backends.AxesStandaloneBackend", "django.contrib.auth.backends.ModelBackend"]
+PASSWORD_HASHERS = [
+    "django.contrib.auth.hashers.Argon2PasswordHasher",
+    "django.contrib.auth.hashers.PBKDF2PasswordHasher",
+]
+AXES_FAILURE_LIMIT = 8
+AXES_COOLOFF_TIME = 0.25  # hours
+AXES_RESET_ON_SUCCESS = True
+AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
+AXES_USERNAME_FORM_FIELD = "email"
+AXES_VERBOSE = False
+SESSION_COOKIE_AGE = 14 * 24 * 3600
+SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = HTTPS
+CSRF_FAILURE_VIEW = "inkedfolio.views.csrf_failure"
+LOGIN_URL = "/"
+
+# What a browser may do with our pages. Ant Design puts its styles in by script and is given the nonce.
+CONTENT_SECURITY_POLICY = {
+    "DIRECTIVES": {
+        "default-src": [NONE],
+        "script-src": [SELF],
+        "style-src": [SELF, NONCE],
+        "img-src": [SELF, "data:", "blob:"],
+        "font-src": [SELF],
+        "connect-src": [SELF],
+        "manifest-src": [SELF],
+        "form-action": [SELF],
+        "base-uri": [NONE],
+        "frame-ancestors": [NONE],
+    }
+}
+SECURE_CONTENT_TYPE_NOSNIFF = True
+SECURE_REFERRER_POLICY = "same-origin"
+X_FRAME_OPTIONS = "DENY"
+if HTTPS:
+    SECURE_HSTS_SECONDS = 365 * 24 * 3600
+    SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https")
+
+# Files
+MEDIA_ROOT = STATE / "media"
+STATIC_ROOT = STATE / "static"
+STATIC_URL = "/static/"
+WEB_DIST = ROOT / "web" / "dist"
+STATICFILES_DIRS = [("app", WEB_DIST)] if WEB_DIST.exists() else []
+_files: dict[str, Any] = {"BACKEND": "django.core.files.storage.FileSystemStorage"}
+if os.environ.get("FOLIO_S3_BUCKET"):
+    _files = {
+        "BACKEND": "storages.backends.s3.S3Storage",
+        "OPTIONS": {
+            "bucket_name": os.environ["FOLIO_S3_BUCKET"],
+            "endpoint_url": os.environ.get("FOLIO_S3_ENDPOINT"),
+            "file_overwrite": True,
+        },
+    }
+STORAGES = {
+    "default": _files,
+    "staticfiles": {"BACKEND": "whitenoise.storage.CompressedStaticFilesStorage"},
+}
+WHITENOISE_IMMUTABLE_FILE_TEST = r"^/static/app/assets/.+-[\w-]{8}\.\w+$"
+
+# Limits of arrival; FOLIO_… overrides each
+FOLIO_MAX_FILE_MB = int(os.environ.get("FOLIO_MAX_FILE_MB", "60"))
+FOLIO_MAX_PAGES = int(os.environ.get("FOLIO_MAX_PAGES", "100"))
+FOLIO_MAX_MEGAPIXELS = int(os.environ.get("FOLIO_MAX_MEGAPIXELS", "120"))
+FOLIO_DECODE_SECONDS = int(os.environ.get("FOLIO_DECODE_SECONDS", "30"))
+FOLIO_DECODE_MEMORY_MB = int(os.environ.get("FOLIO_DECODE_MEMORY_MB", "3072"))
+DATA_UPLOAD_MAX_MEMORY_SIZE = 2 * 1024 * 1024  # JSON bodies; pages are read as streams and have their own limit
+
+# Jobs: a worker that has not been heard of for so long is taken for dead and its jobs are given back
+FOLIO_WORKER_SILENCE_SECONDS = float(os.environ.get("FOLIO_WORKER_SILENCE_SECONDS", "30"))
+
+USE_TZ = True
+TIME_ZONE = "UTC"
+USE_I18N = False
+LOGGING = {
+    "version": 1,
+    "disable_existing_loggers": False,
+    "formatters": {"line": {"format": "%(asctime)s %(levelname)s %(name)s %(message)s"}},
+    "handlers": {"console": {"class": "logging.StreamHandler", "formatter": "line"}},
+    "root": {"handlers": ["console"], "level": os.environ.get("FOLIO_LOG_LEVEL", "WARNING")},
+}

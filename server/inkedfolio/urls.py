@@ -1,0 +1,11 @@
+from django.contrib import admin
+from django.urls import path, re_path
+
+from .api import api
+from .views import application
+
+urlpatterns = [
+    path("admin/", admin.site.urls),
+    path("api/", api.urls),
+    re_path(r"^(?!api/|admin/|static/).*$", application),
+]

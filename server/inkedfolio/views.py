@@ -1,0 +1,26 @@
+"""The one page of the application, and the words for a failed CSRF check."""
+
+from __future__ import annotations
+
+from django.conf import settings
+from django.http import HttpRequest, HttpResponse, JsonResponse
+from django.views.decorators.csrf import ensure_csrf_cookie
+
+
+@ensure_csrf_cookie
+def application(request: HttpRequest) -> HttpResponse:
+    """The built front end, with this answer's style nonce in it."""
+    index = settings.WEB_DIST / "index.html"
+    if not index.exists():
+        return HttpResponse("The front end is not built. Run ./folio demo, or npm run build in web/.", status=503)
+    page = index.read_text().replace("__CSP_NONCE__", str(request.csp_nonce))  # type: ignore[attr-defined]
+    response = HttpResponse(page)
+    response["Cache-Control"] = "no-cache"
+    return response
+
+
+def csrf_failure(request: HttpRequest, reason: str = "") -> JsonResponse:
+    return JsonResponse(
+        {"code": "stale_page", "message": "This page is out of date. Reload it and do that again; nothing was lost."},
+        status=403,
+    )

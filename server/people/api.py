@@ -1,0 +1,60 @@
+"""Signing in and out, and who is signed in."""
+
+from __future__ import annotations
+
+from axes.handlers.proxy import AxesProxyHandler
+from django.contrib.auth import authenticate, login, logout
+from django.http import HttpRequest
+from django.middleware.csrf import get_token
+from ninja import Router, Schema
+
+from courses.models import Enrolment
+from inkedfolio.errors import Problem, Refused
+from inkedfolio.requests import person
+
+router = Router(tags=["people"])
+
+
+class Credentials(Schema):
+    email: str
+    password: str
+
+
+class Me(Schema):
+    name: str
+    email: str
+    number: str
+    teaches: bool
+    administers: bool
+
+
+@router.get("/me", response=Me)
+def me(request: HttpRequest) -> Me:
+    user = person(request)
+    teaches = Enrolment.objects.filter(person=user, role=Enrolment.Role.INSTRUCTOR).exists()
+    return Me(name=user.name, email=user.email, number=user.number, teaches=teaches, administers=user.is_staff)
+
+
+@router.post("/session", auth=None, response={200: Me, 401: Problem, 429: Problem})
+def sign_in(request: HttpRequest, credentials: Credentials) -> Me:
+    named = {"username": credentials.email.strip().lower(), "email": credentials.email.strip().lower()}
+    if not AxesProxyHandler.is_allowed(request, named):
+        raise _throttled()
+    user = authenticate(request, username=named["username"], password=credentials.password)
+    if user is None:
+        if not AxesProxyHandler.is_allowed(request, named):
+            raise _throttled()
+        raise Refused(401, "wrong_credentials", "This mail address and password do not belong together. Try again.")
+    login(request, user)
+    get_token(request)  # the token changed with the session
+    return me(request)
+
+
+def _throttled() -> Refused:
+    return Refused(429, "throttled", "Too many wrong passwords. Wait a quarter of an hour, or ask your instructor.")
+
+
+@router.delete("/session", response={204: None})
+def sign_out(request: HttpRequest) -> tuple[int, None]:
+    logout(request)
+    return 204, None
