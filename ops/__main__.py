@@ -23,7 +23,9 @@ def main() -> int:
     demo.set_defaults(run=_demo)
 
     test = commands.add_parser("test", help="install what is missing, run all checks and tests")
-    test.add_argument("tests", nargs="*", help="only these, as Django's test runner names them: folios.tests.test_arrival")
+    test.add_argument(
+        "tests", nargs="*", help="only these, as Django's test runner names them: folios.tests.test_arrival"
+    )
     test.add_argument("--no-checks", action="store_true", help="only the tests, not the linters and type checks")
     test.set_defaults(run=_test)
 
@@ -93,14 +95,20 @@ def _dev(_: argparse.Namespace) -> None:
     port = checkout.web_port()
     cluster.start()
     cluster.ensure_database("inkedfolio")
-    environment = checkout.environment(cluster, FOLIO_DEBUG="1", FOLIO_LOG_LEVEL="INFO", FOLIO_BACKEND=f"http://127.0.0.1:{port}")
+    environment = checkout.environment(
+        cluster, FOLIO_DEBUG="1", FOLIO_LOG_LEVEL="INFO", FOLIO_BACKEND=f"http://127.0.0.1:{port}"
+    )
     try:
         _ready(environment)
         with Processes(environment) as processes:
             watched = [str(PYTHON), "-m", "watchfiles", "--filter", "python"]
             worker = " ".join(worker_command())
             processes.start("worker", [*watched, worker, str(SERVER), str(CORE)], show=True)
-            processes.start("web", [*web_command(port), "--reload", "--reload-dir", str(SERVER), "--reload-dir", str(CORE)], show=True)
+            processes.start(
+                "web",
+                [*web_command(port), "--reload", "--reload-dir", str(SERVER), "--reload-dir", str(CORE)],
+                show=True,
+            )
             processes.start("vite", ["npm", "run", "dev"], WEB, show=True)
             wait_until_answering(f"http://127.0.0.1:{port}/", processes)
             manage(environment, "demo_data", "--address", "http://127.0.0.1:5173/")

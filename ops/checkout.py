@@ -1,4 +1,4 @@
-"""What this checkout decided once and keeps: ports, passwords, keys. Lies in the state folder, readable by its owner."""
+"""What this checkout decided once and keeps: ports, passwords, keys. Readable by its owner alone."""
 
 from __future__ import annotations
 

@@ -21,6 +21,7 @@ DEBIAN_PACKAGES = {
     "chromium": Path("/usr/bin/chromium"),
     "fonts-liberation": Path("/usr/share/fonts/truetype/liberation"),
 }
+_CLUSTER_RULES = Path("/etc/postgresql-common/createcluster.conf")
 FOR_RUNNING = ("postgresql-15",)
 FOR_TESTING = ("postgresql-15", "chromium", "fonts-liberation")
 
@@ -41,9 +42,8 @@ def debian_packages(names: Iterable[str]) -> None:
     root = _as_root(missing)
     # Debian's PostgreSQL would make and start a cluster of its own for the whole machine; ours is private.
     if "postgresql-15" in missing:
-        rule = 'mkdir -p /etc/postgresql-common && echo "create_main_cluster = false" >> /etc/postgresql-common/createcluster.conf'
-        fresh = not Path("/etc/postgresql-common/createcluster.conf").exists()
-        if fresh:
+        rule = f'mkdir -p {_CLUSTER_RULES.parent} && echo "create_main_cluster = false" > {_CLUSTER_RULES}'
+        if not _CLUSTER_RULES.exists():
             _run([*root, "sh", "-c", rule], "keeping Debian from starting a PostgreSQL of its own")
     apt = [*root, "env", "DEBIAN_FRONTEND=noninteractive", "apt-get", "-q"]
     _run([*apt, "update"], "reading Debian's package lists")
@@ -105,7 +105,9 @@ def _require_node() -> None:
     node = shutil.which("node")
     version = subprocess.run([node, "--version"], capture_output=True, text=True).stdout if node else ""
     if not version.startswith("v") or int(version[1:].split(".")[0]) < 20:
-        raise Stop(f"Node 20 or newer is needed; found {version.strip() or 'none'}. Install Node 20 and run this again.")
+        raise Stop(
+            f"Node 20 or newer is needed; found {version.strip() or 'none'}. Install Node 20 and run this again."
+        )
 
 
 class _Stamp:
@@ -133,4 +135,6 @@ def _run(command: list[str], doing: str, folder: Path = ROOT) -> None:
         done = subprocess.run(command, cwd=folder, stdout=out, stderr=subprocess.STDOUT, stdin=subprocess.DEVNULL)
     if done.returncode != 0:
         tail = "\n".join(log.read_text(errors="replace").splitlines()[-25:])
-        raise Stop(f"{tail}\n\nThis step failed: {doing}.\nThe command was: {' '.join(command)}\nIts whole output: {log}")
+        raise Stop(
+            f"{tail}\n\nThis step failed: {doing}.\nThe command was: {' '.join(command)}\nIts whole output: {log}"
+        )

@@ -54,7 +54,18 @@ class Cluster:
             shutil.rmtree(self.folder)
 
     def ensure_database(self, name: str) -> None:
-        psql = [str(POSTGRES_BIN / "psql"), "-h", "127.0.0.1", "-p", str(self.port), "-U", USER, "-d", "postgres", "-qAt"]
+        psql = [
+            str(POSTGRES_BIN / "psql"),
+            "-h",
+            "127.0.0.1",
+            "-p",
+            str(self.port),
+            "-U",
+            USER,
+            "-d",
+            "postgres",
+            "-qAt",
+        ]
         environment = {**os.environ, "PGPASSWORD": self.password}
         there = subprocess.run(
             [*psql, "-c", f"SELECT 1 FROM pg_database WHERE datname = '{name}'"],
@@ -81,7 +92,7 @@ class Cluster:
 
 
 def cluster_folder(name: str) -> Path:
-    """In the state folder; where PostgreSQL's account cannot enter that (a checkout below /root), beside it in /var/tmp."""
+    """In the state folder; where PostgreSQL's account cannot enter that (a checkout below /root), in /var/tmp."""
     if os.geteuid() != 0 or _owner_can_enter(STATE):
         return STATE / name
     return Path("/var/tmp") / f"inked-folio-{sha256(str(ROOT).encode()).hexdigest()[:12]}" / name

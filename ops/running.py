@@ -9,6 +9,7 @@ import time
 import urllib.error
 import urllib.request
 from collections.abc import Mapping
+from contextlib import suppress
 from pathlib import Path
 from types import FrameType
 
@@ -25,6 +26,7 @@ class Processes:
         self._children: dict[str, subprocess.Popen[bytes]] = {}
 
     def __enter__(self) -> Processes:
+        signal.signal(signal.SIGINT, _interrupt)  # a shell that starts us in the background has it ignored
         signal.signal(signal.SIGTERM, _interrupt)
         signal.signal(signal.SIGHUP, _interrupt)
         return self
@@ -68,10 +70,8 @@ def _interrupt(number: int, frame: FrameType | None) -> None:
 
 
 def _signal_group(child: subprocess.Popen[bytes], number: signal.Signals) -> None:
-    try:
+    with suppress(ProcessLookupError):
         os.killpg(child.pid, number)
-    except ProcessLookupError:
-        pass
 
 
 def web_command(port: int) -> list[str]:

@@ -61,14 +61,16 @@ def _font(hand: str, size: int) -> ImageFont.FreeTypeFont:
     path, factor = HANDS[hand]
     file = _FONTS / path
     if not file.exists():
-        raise FileNotFoundError(f"The handwriting font {file} is missing. Run ./folio setup to install the web packages.")
+        raise FileNotFoundError(
+            f"The handwriting font {file} is missing. Run ./folio setup to install the web packages."
+        )
     return ImageFont.truetype(str(file), round(size * factor))
 
 
 def write_sheet(answers: Sequence[Answer], style: Style, seed: int, *, heading: str = "") -> WrittenSheet:
     """Write the answers one below the other. What does not fit is an error of the caller (ValueError)."""
     chance = random.Random(seed)
-    width, height = SHEET_SIZE
+    height = SHEET_SIZE[1]
     strokes = Image.new("L", SHEET_SIZE, 0)
     line = _LINE_MM * _MM
     left = 30 * _MM
@@ -93,7 +95,9 @@ def write_sheet(answers: Sequence[Answer], style: Style, seed: int, *, heading: 
     return WrittenSheet(np.rint(pixels).astype(np.uint8), covered > 0.5, tuple(labels))
 
 
-def _write(strokes: Image.Image, text: str, at: tuple[float, float], hand: str, size: int, chance: random.Random) -> None:
+def _write(
+    strokes: Image.Image, text: str, at: tuple[float, float], hand: str, size: int, chance: random.Random
+) -> None:
     x, y = at
     slope = chance.uniform(-0.006, 0.006)
     draw = ImageDraw.Draw(strokes)

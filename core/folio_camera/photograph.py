@@ -66,7 +66,7 @@ def photograph(sheet: WrittenSheet, scene: Scene, seed: int) -> Photograph:
     width, height = scene.size
     turned = np.ascontiguousarray(np.rot90(sheet.pixels, -scene.quarter_turns))
     corners = _placed(turned.shape[1] / turned.shape[0], scene, chance)
-    k1 = float(chance.uniform(-0.012, 0.012))
+    k1 = float(chance.uniform(-0.005, 0.005))  # phones correct their lenses to about this; common practice, no source
     picture, coverage = _seen(turned, corners, k1, scene.size)
     desk = _desk(scene.desk, width, height, chance)
     contact = cv2.GaussianBlur(coverage, (0, 0), max(width, height) / 260)
@@ -116,7 +116,7 @@ def _seen(
     y, x = np.mgrid[0:height, 0:width].astype(np.float32) + 0.5
     radius = max(size) / 2
     u, v = (x - width / 2) / radius, (y - height / 2) / radius
-    factor = 1 - k1 * (u**2 + v**2)  # inverse of _bend to first order; k1² is under 2e-4
+    factor = 1 - k1 * (u**2 + v**2)  # inverse of _bend to first order; k1² is under 3e-5
     u, v = u * factor * radius + width / 2, v * factor * radius + height / 2
     below = to_sheet[2, 0] * u + to_sheet[2, 1] * v + to_sheet[2, 2]
     map_x = ((to_sheet[0, 0] * u + to_sheet[0, 1] * v + to_sheet[0, 2]) / below).astype(np.float32)
@@ -136,8 +136,12 @@ def _noise(shape: tuple[int, int], cells: tuple[int, int], chance: np.random.Gen
 def _desk(kind: str, width: int, height: int, chance: np.random.Generator) -> NDArray[np.float32]:
     shape = (height, width)
     tint = {
-        "wood": (150, 104, 64), "dark": (46, 42, 44), "cloth": (70, 96, 128), "slate": (104, 116, 112), "pale": (206, 203, 196),
-    }[kind]  # fmt: skip
+        "wood": (150, 104, 64),
+        "dark": (46, 42, 44),
+        "cloth": (70, 96, 128),
+        "slate": (104, 116, 112),
+        "pale": (206, 203, 196),
+    }[kind]
     value = 4 * _noise(shape, (40, 30), chance)
     if kind == "wood":
         grain = _noise(shape, (4, 160), chance) + 0.6 * _noise(shape, (9, 420), chance)

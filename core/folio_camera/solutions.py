@@ -57,27 +57,81 @@ def great_circles() -> tuple[Answer, ...]:
     mean_lat = 38.5 + 240 * math.cos(52 * _DEG) / 120
     rhumb = 60 * math.hypot(lat_a - lat_b, dlong * math.cos(36.2 * _DEG))
     return (
-        Answer("1a", ("A is 38° 30.0' S, B is 33° 54.0' S", f"the pole angle P = {angle(dlong)}",
-                      "cos D = sin LA sin LB + cos LA cos LB cos P", f"cos D = {math.cos(arc * _DEG):.5f}",
-                      f"D = {angle(arc)}")),
+        Answer(
+            "1a",
+            (
+                "A is 38° 30.0' S, B is 33° 54.0' S",
+                f"the pole angle P = {angle(dlong)}",
+                "cos D = sin LA sin LB + cos LA cos LB cos P",
+                f"cos D = {math.cos(arc * _DEG):.5f}",
+                f"D = {angle(arc)}",
+            ),
+        ),
         Answer("1b", ("one minute of arc is one nautical mile", f"D = {arc:.4f} x 60", f"  = {arc * 60:.1f} nm")),
-        Answer("1c", ("cos C = (sin LB - sin LA cos D) / (cos LA sin D)", f"C = {angle(course)}",
-                      f"initial course S {course:.1f}° E = {180 - course:.1f}°")),
-        Answer("2a", ("at the vertex the course is 090°", "cos Lv = sin C cos LA",
-                      f"cos Lv = {math.cos(vertex * _DEG):.5f}", f"Lv = {angle(vertex)} S")),
-        Answer("2b", ("sin h = sin L sin d + cos L cos d cos t", "L = 41° 12.0' N  d = 16° 24.0' N  t = 33° 30.0'",
-                      f"sin h = {math.sin(height * _DEG):.5f}", f"Hc = {angle(height)}")),
-        Answer("2c", ("cos Z = (sin d - sin L sin h) / (cos L cos h)", f"cos Z = {math.cos(z * _DEG):.5f}",
-                      f"Z = N {z:.1f}° W", f"Zn = {360 - z:.1f}°")),
-        Answer("3", ("mid-latitude sailing: 240 nm on course 052°", f"d lat = 240 cos 52° = {240 * math.cos(52 * _DEG):.1f}'",
-                     f"dep = 240 sin 52° = {departure:.1f} nm",
-                     f"d long = dep / cos Lm = {departure / math.cos(mean_lat * _DEG):.1f}'")),
-        Answer("4", ("angles 90°, 75° and 60°", f"spherical excess E = {excess}°",
-                     f"area = E R^2 = {excess * _DEG:.4f} R^2", "R = 3440 nm",
-                     f"area = {excess * _DEG * 3440**2 / 1e6:.2f} million sq nm")),
-        Answer("5", ("rhumb line by mid-latitude, Lm = 36° 12'", f"distance = {rhumb:.0f} nm",
-                     f"the great circle saves {rhumb - arc * 60:.0f} nm", "the saving grows with latitude")),
-    )  # fmt: skip
+        Answer(
+            "1c",
+            (
+                "cos C = (sin LB - sin LA cos D) / (cos LA sin D)",
+                f"C = {angle(course)}",
+                f"initial course S {course:.1f}° E = {180 - course:.1f}°",
+            ),
+        ),
+        Answer(
+            "2a",
+            (
+                "at the vertex the course is 090°",
+                "cos Lv = sin C cos LA",
+                f"cos Lv = {math.cos(vertex * _DEG):.5f}",
+                f"Lv = {angle(vertex)} S",
+            ),
+        ),
+        Answer(
+            "2b",
+            (
+                "sin h = sin L sin d + cos L cos d cos t",
+                "L = 41° 12.0' N  d = 16° 24.0' N  t = 33° 30.0'",
+                f"sin h = {math.sin(height * _DEG):.5f}",
+                f"Hc = {angle(height)}",
+            ),
+        ),
+        Answer(
+            "2c",
+            (
+                "cos Z = (sin d - sin L sin h) / (cos L cos h)",
+                f"cos Z = {math.cos(z * _DEG):.5f}",
+                f"Z = N {z:.1f}° W",
+                f"Zn = {360 - z:.1f}°",
+            ),
+        ),
+        Answer(
+            "3",
+            (
+                "mid-latitude sailing: 240 nm on course 052°",
+                f"d lat = 240 cos 52° = {240 * math.cos(52 * _DEG):.1f}'",
+                f"dep = 240 sin 52° = {departure:.1f} nm",
+                f"d long = dep / cos Lm = {departure / math.cos(mean_lat * _DEG):.1f}'",
+            ),
+        ),
+        Answer(
+            "4",
+            (
+                "angles 90°, 75° and 60°",
+                f"spherical excess E = {excess}°",
+                f"area = E R^2 = {excess * _DEG:.4f} R^2",
+                "R = 3440 nm",
+                f"area = {excess * _DEG * 3440**2 / 1e6:.2f} million sq nm",
+            ),
+        ),
+        Answer(
+            "5",
+            (
+                "rhumb line by mid-latitude, Lm = 36° 12'",
+                f"distance = {rhumb:.0f} nm",
+                f"the great circle saves {rhumb - arc * 60:.0f} nm",
+                "the saving grows with latitude",
+            ),
+        ),
+    )
 
 
 def noon_sight() -> tuple[Answer, ...]:
@@ -90,19 +144,54 @@ def noon_sight() -> tuple[Answer, ...]:
     z = azimuth_angle(37.0, -declination, height)
     noon = 12 + 63.4 / 15 - 14 / 60
     return (
-        Answer("1a", ("hs = 52° 14.2'  index error 1.8' on the arc", f"dip for 3 m = {dip * 60:.1f}'",
-                      f"ha = {angle(sextant - index_error - dip)}")),
-        Answer("1b", (f"refraction {refraction * 60:.1f}'  semidiameter {semidiameter * 60:.1f}' lower limb",
-                      f"Ho = {angle(observed)}")),
+        Answer(
+            "1a",
+            (
+                "hs = 52° 14.2'  index error 1.8' on the arc",
+                f"dip for 3 m = {dip * 60:.1f}'",
+                f"ha = {angle(sextant - index_error - dip)}",
+            ),
+        ),
+        Answer(
+            "1b",
+            (
+                f"refraction {refraction * 60:.1f}'  semidiameter {semidiameter * 60:.1f}' lower limb",
+                f"Ho = {angle(observed)}",
+            ),
+        ),
         Answer("1c", ("the sun bears north, so the zenith", "is south of the sun", f"z = 90° - Ho = {angle(zenith)}")),
-        Answer("2a", (f"declination S {angle(-declination)}", "lat = z + dec, same name", f"lat = {angle(zenith - declination)} S")),
+        Answer(
+            "2a",
+            (
+                f"declination S {angle(-declination)}",
+                "lat = z + dec, same name",
+                f"lat = {angle(zenith - declination)} S",
+            ),
+        ),
         Answer("2b", ("an error of 1' in Ho is 1 nm in latitude", f"2.5' too high: {2.5} nm too far north")),
-        Answer("3a", ("longitude 63° 24.0' W", f"63.4 / 15 = {63.4 / 15:.4f} h", f"noon = {noon:.3f} h UT with eq. of time 14 min",
-                      f"  = {int(noon)} h {int(noon % 1 * 60)} min")),
-        Answer("3b", ("t = 24°  L = 37° S  d = 20° 48' S", f"sin Hc = {math.sin(height * _DEG):.5f}", f"Hc = {angle(height)}")),
-        Answer("4", ("cos Z = (sin d - sin L sin h) / (cos L cos h)", f"Z = S {z:.1f}° W", f"Zn = {180 + z:.1f}°",
-                     "so the position line runs at right angles to it")),
-    )  # fmt: skip
+        Answer(
+            "3a",
+            (
+                "longitude 63° 24.0' W",
+                f"63.4 / 15 = {63.4 / 15:.4f} h",
+                f"noon = {noon:.3f} h UT with eq. of time 14 min",
+                f"  = {int(noon)} h {int(noon % 1 * 60)} min",
+            ),
+        ),
+        Answer(
+            "3b",
+            ("t = 24°  L = 37° S  d = 20° 48' S", f"sin Hc = {math.sin(height * _DEG):.5f}", f"Hc = {angle(height)}"),
+        ),
+        Answer(
+            "4",
+            (
+                "cos Z = (sin d - sin L sin h) / (cos L cos h)",
+                f"Z = S {z:.1f}° W",
+                f"Zn = {180 + z:.1f}°",
+                "so the position line runs at right angles to it",
+            ),
+        ),
+    )
 
 
 def rule_of_twelfths() -> tuple[Answer, ...]:
@@ -114,11 +203,37 @@ def rule_of_twelfths() -> tuple[Answer, ...]:
     speed = math.sqrt(GRAVITY * length / (2 * math.pi))
     seiche = 2 * 12_000 / math.sqrt(GRAVITY * 18)
     return (
-        Answer("1a", (f"range = {high} - {low} = {span:.1f} m", f"one twelfth = {span / 12:.2f} m",
-                      "hours 1 to 6: 1, 2, 3, 3, 2, 1 twelfths")),
+        Answer(
+            "1a",
+            (
+                f"range = {high} - {low} = {span:.1f} m",
+                f"one twelfth = {span / 12:.2f} m",
+                "hours 1 to 6: 1, 2, 3, 3, 2, 1 twelfths",
+            ),
+        ),
         Answer("1b", (*(f"after {hour} h: {level:.2f} m" for hour, level in enumerate(after, 1)),)),
-        Answer("2a", (f"c = sqrt(g L / 2 pi), L = {length:.0f} m", f"c = {speed:.2f} m/s", f"T = L / c = {length / speed:.2f} s")),
-        Answer("2b", ("the group moves at half the speed", f"cg = {speed / 2:.2f} m/s",
-                      f"300 km takes {300_000 / (speed / 2) / 3600:.1f} h")),
-        Answer("3", ("closed basin, 12 km long, 18 m deep", "T = 2 L / sqrt(g h)", f"T = {seiche:.0f} s = {seiche / 60:.1f} min")),
-    )  # fmt: skip
+        Answer(
+            "2a",
+            (
+                f"c = sqrt(g L / 2 pi), L = {length:.0f} m",
+                f"c = {speed:.2f} m/s",
+                f"T = L / c = {length / speed:.2f} s",
+            ),
+        ),
+        Answer(
+            "2b",
+            (
+                "the group moves at half the speed",
+                f"cg = {speed / 2:.2f} m/s",
+                f"300 km takes {300_000 / (speed / 2) / 3600:.1f} h",
+            ),
+        ),
+        Answer(
+            "3",
+            (
+                "closed basin, 12 km long, 18 m deep",
+                "T = 2 L / sqrt(g h)",
+                f"T = {seiche:.0f} s = {seiche / 60:.1f} min",
+            ),
+        ),
+    )

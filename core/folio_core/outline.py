@@ -16,7 +16,7 @@ _TOKEN = re.compile(
         (?P<question>\d{1,3})?\s*[.(]?\s*(?P<part>[a-z])?\s*\)?$""",
     re.VERBOSE,
 )
-_RANGE = re.compile(r"\s*(?:-|–|—|\.\.|\bto\b)\s*")  # noqa: RUF001 (people type all three dashes)
+_RANGE = re.compile(r"\s*(?:-|–|—|\.\.|\bto\b)\s*")
 
 
 class OutlineError(ValueError):
@@ -124,7 +124,7 @@ def _pieces(text: str) -> list[str]:
 def _glue_words(text: str) -> str:
     """Take the words people write before a label away, and the space around a range's dash."""
     text = re.sub(r"\b(?:questions?|problems?|exercises?|q|nr|no)\.?\s*(?=\d)", "", text)
-    return re.sub(r"\s*(-|–|—|\.\.|\bto\b)\s*", r"\1", text)  # noqa: RUF001
+    return re.sub(r"\s*(-|–|—|\.\.|\bto\b)\s*", r"\1", text)
 
 
 def _read_piece(piece: str, question: str, outline: Outline) -> tuple[list[str], str]:

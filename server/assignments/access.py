@@ -12,7 +12,9 @@ from .models import Assignment
 def assignment_of_member(user: User, assignment_id: int) -> tuple[Assignment, Enrolment]:
     """The assignment and this person's line of the roster. Raises Refused (404) for outsiders."""
     assignment = Assignment.objects.select_related("course").filter(pk=assignment_id).first()
-    enrolment = assignment and Enrolment.objects.filter(course=assignment.course_id, person=user).first()
-    if assignment is None or enrolment is None:
+    if assignment is None:
+        raise not_yours()
+    enrolment = Enrolment.objects.filter(course=assignment.course_id, person=user).first()
+    if enrolment is None:
         raise not_yours()
     return assignment, enrolment

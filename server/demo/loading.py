@@ -5,8 +5,9 @@ from __future__ import annotations
 import re
 from collections.abc import Callable
 from dataclasses import replace
-from datetime import datetime, timedelta
+from datetime import datetime, time, timedelta
 from pathlib import Path
+from zoneinfo import ZoneInfo
 
 from django.conf import settings
 from django.core.files.base import ContentFile
@@ -23,6 +24,7 @@ from folios.preparing import open_original
 from people.models import User
 
 from . import photographs, scenario
+from .photographs import Photo
 from .question_sheet import question_sheet
 from .scenario import Person, Set, Work
 
@@ -60,11 +62,10 @@ def _user(person: Person) -> User:
 
 
 def _assignment(work: Work, now: datetime) -> Assignment:
-    hour = now.replace(minute=0, second=0, microsecond=0)
     assignment = Assignment(
         course=Course.objects.get(code=work.course), title=work.title, instructions=work.instructions,
-        opens=hour + timedelta(hours=work.opens_hours), due=hour + timedelta(hours=work.due_hours),
-        late_until=hour + timedelta(hours=work.late_hours) if work.late_hours else None,
+        opens=_local(now, *work.opens), due=_local(now, *work.due),
+        late_until=_local(now, *work.late_until) if work.late_until else None,
         writing_minutes=work.writing_minutes, placing_minutes=60,
     )  # fmt: skip
     assignment.question_sheet.save(f"{work.key}.pdf", ContentFile(question_sheet(work)), save=True)
@@ -76,28 +77,31 @@ def _assignment(work: Work, now: datetime) -> Assignment:
     return assignment
 
 
+def _local(now: datetime, days: int, time_of_day: str) -> datetime:
+    day = now.astimezone(ZoneInfo(scenario.TIME_ZONE)).date() + timedelta(days=days)
+    return datetime.combine(day, time.fromisoformat(time_of_day), ZoneInfo(scenario.TIME_ZONE))
+
+
 def load_folios(assignments: dict[str, Assignment], now: datetime, say: Say) -> None:
+    say("photographing everybody's sheets")
+    photos = photographs.take(photo_folder(), scenario.rolls())
     for work in scenario.WORKS:
         for number, one in enumerate(work.sets):
-            say(f"photographing {one.person.first}'s sheets of {work.title}")
-            began = now - timedelta(hours=20 - 1.7 * number)
-            _load_set(assignments[work.key], work, one, began)
+            say(f"handing in for {one.person.first}: {work.title}")
+            evening = _local(now, -1, "17:10") + timedelta(minutes=23 * number)
+            _load_set(assignments[work.key], one, evening, photos[one.seed])
 
 
-def _load_set(assignment: Assignment, work: Work, one: Set, began: datetime) -> None:
+def _load_set(assignment: Assignment, one: Set, began: datetime, photos: list[Photo]) -> None:
     student = User.objects.get(email=one.person.email)
     folio = Folio.objects.create(assignment=assignment, student=student, begun_at=began)
     record(folio, Event.Kind.BEGUN, began)
-    heading = f"{one.person.first} {one.person.last}  {one.person.number}"
-    photos = photographs.take(
-        photo_folder() / work.key / one.person.last.lower(), one.sheets, work.answers(), one.style, one.seed, heading
-    )
     clock = _Ticking(began + timedelta(minutes=70))
     for name, data in photographs.files_of(photos, one):
         landed = receive(folio, [data], name, clock)
         open_original(landed.original.pk, now=clock())  # the worker would; the placements below need the pages now
     if one.place:
-        _place(folio, one, clock())
+        _place(folio, one, photos, clock())
     if one.hand_in:
         hand_in(folio, comment="", seen_edition=0, now=clock())
 
@@ -113,16 +117,15 @@ class _Ticking:
         return self._now
 
 
-def _place(folio: Folio, one: Set, now: datetime) -> None:
+def _place(folio: Folio, one: Set, photos: list[Photo], now: datetime) -> None:
     folio.refresh_from_db()
     arrangement = read(folio.arrangement)
     sent = one.send or tuple(range(len(one.sheets)))
     placements: dict[str, tuple[Placement, ...]] = {}
     done = one.sheets if one.hand_in else one.sheets[:-1]
     for page, sheet_number in zip(arrangement.order, sent, strict=True):
-        sheet = one.sheets[sheet_number]
-        if sheet in done:
-            for label, top in zip(sheet.labels, (0.05, 0.36), strict=False):
+        if one.sheets[sheet_number] in done:
+            for label, top in photos[sheet_number].tops.items():
                 placements[label] = (Placement(page, top),)
     in_order = tuple(page for _, page in sorted(zip(sent, arrangement.order, strict=True)))
     order = in_order if one.hand_in else arrangement.order
@@ -130,17 +133,6 @@ def _place(folio: Folio, one: Set, now: datetime) -> None:
     arrange(folio.pk, seen=folio.version, arrangement=arranged, now=now)
 
 
-def load_phone(say: Say) -> Path:
-    """The eight photographs Ilse has on her phone for the midterm."""
-    say("photographing the midterm that is on Ilse's phone")
-    folder = photo_folder() / "on-ilses-phone"
-    style = scenario.GREAT_CIRCLES.sets[0].style
-    heading = f"{scenario.ILSE.first} {scenario.ILSE.last}  {scenario.ILSE.number}"
-    photographs.take(folder, scenario.NOON_SIGHT_SHEETS, scenario.NOON_SIGHT.answers(), style, 41, heading)
-    return folder
-
-
 def load(say: Say) -> None:
     now = timezone.now()
     load_folios(load_people_and_courses(now), now, say)
-    load_phone(say)

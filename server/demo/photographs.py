@@ -3,54 +3,64 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Sequence
+from collections.abc import Iterable
 from concurrent.futures import ProcessPoolExecutor
-from dataclasses import replace
-from datetime import datetime, timedelta
+from dataclasses import dataclass, replace
+from datetime import UTC, datetime, timedelta
 from multiprocessing import get_context
 from pathlib import Path
 
 import img2pdf
 
-from folio_camera.handwriting import Style, write_sheet
-from folio_camera.photograph import Scene, photograph
-from folio_camera.solutions import Answer
+from folio_camera.handwriting import write_sheet
+from folio_camera.photograph import photograph
 
-from .scenario import Set, Sheet
-
-Task = tuple[Path, tuple[Answer, ...], Style, Scene, int, str]
+from .scenario import Roll, Set
 
 
-def take(folder: Path, sheets: Sequence[Sheet], answers: Sequence[Answer], style: Style, seed: int, heading: str) -> list[Path]:
-    """Photograph every sheet into ``folder``; what is there already is kept."""
-    folder.mkdir(parents=True, exist_ok=True)
-    by_label = {answer.label: answer for answer in answers}
-    tasks: list[Task] = []
-    for number, sheet in enumerate(sheets, 1):
-        path = folder / f"IMG_{seed * 100 + number:04}.jpg"
-        tasks.append((path, tuple(by_label[label] for label in sheet.labels), style, sheet.scene, seed * 100 + number, heading))
-    missing = [task for task in tasks if not task[0].exists()]
+@dataclass(frozen=True, slots=True)
+class Photo:
+    """A photograph and the truth about it: where on the sheet (0–1 from its top) each answer begins."""
+
+    path: Path
+    tops: dict[str, float]
+
+
+def take(folder: Path, rolls: Iterable[Roll]) -> dict[int, list[Photo]]:
+    """Photograph every sheet of the rolls below ``folder``, by the seed of its set; what is there already is kept."""
+    tasks = [(folder, roll, number) for roll in rolls for number in range(len(roll.set.sheets))]
+    missing = [task for task in tasks if not _path(*task).with_suffix(".json").exists()]
     if missing:
         with ProcessPoolExecutor(2, mp_context=get_context("spawn")) as pool:
             list(pool.map(_take_one, missing))
-    return [task[0] for task in tasks]
+    photos: dict[int, list[Photo]] = {}
+    for task in tasks:
+        path = _path(*task)
+        photos.setdefault(task[1].set.seed, []).append(Photo(path, json.loads(path.with_suffix(".json").read_text())))
+    return photos
 
 
-def _take_one(task: Task) -> None:
-    path, answers, style, scene, seed, heading = task
-    sheet = write_sheet(answers, style, seed, heading=heading)
-    taken = datetime(2026, 11, 23, 15, 40) + timedelta(seconds=20 * (seed % 100))
-    shot = photograph(sheet, replace(scene, taken=taken), seed)
-    part = path.with_suffix(".part")
-    part.write_bytes(shot.jpeg)
-    part.rename(path)
-    truth = {"corners": shot.corners, "turn": shot.turn, "labels": [[at.label, round(at.top, 4)] for at in shot.labels]}
-    path.with_suffix(".json").write_text(json.dumps(truth))
+def _path(folder: Path, roll: Roll, number: int) -> Path:
+    return folder / roll.folder / f"IMG_{roll.set.seed * 100 + number + 1:04}.jpg"
 
 
-def files_of(photos: list[Path], one: Set) -> list[tuple[str, bytes]]:
+def _take_one(task: tuple[Path, Roll, int]) -> None:
+    folder, roll, number = task
+    path, one = _path(folder, roll, number), roll.set
+    path.parent.mkdir(parents=True, exist_ok=True)
+    seed, sheet = one.seed * 100 + number + 1, one.sheets[number]
+    by_label = {answer.label: answer for answer in roll.answers}
+    heading = f"{one.person.first} {one.person.last}  {one.person.number}"
+    written = write_sheet([by_label[label] for label in sheet.labels], one.style, seed, heading=heading)
+    taken = datetime(2026, 11, 23, 15, 40, tzinfo=UTC) + timedelta(seconds=20 * number)
+    shot = photograph(written, replace(sheet.scene, taken=taken), seed)
+    path.write_bytes(shot.jpeg)
+    path.with_suffix(".json").write_text(json.dumps({at.label: round(at.top, 4) for at in shot.labels}))
+
+
+def files_of(photos: list[Photo], one: Set) -> list[tuple[str, bytes]]:
     """The files a student sends: name and bytes, in the order sent."""
     order = one.send or tuple(range(len(photos)))
     if one.as_pdf:
-        return [("great circles.pdf", img2pdf.convert([str(photo) for photo in photos]))]
-    return [(photos[number].name, photos[number].read_bytes()) for number in order]
+        return [("great circles.pdf", img2pdf.convert([str(photo.path) for photo in photos]))]
+    return [(photos[number].path.name, photos[number].path.read_bytes()) for number in order]

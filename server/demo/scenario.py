@@ -12,7 +12,7 @@ from folio_camera.photograph import Scene
 from folio_camera.solutions import Answer
 
 PASSWORD = "by-dead-reckoning"
-PHOTO_SIZE = (2268, 3024)
+PHOTO_SIZE = (2016, 2688)
 
 
 @dataclass(frozen=True, slots=True)
@@ -44,7 +44,7 @@ class Sheet:
     """One sheet of paper: the answers on it, how it was photographed."""
 
     labels: tuple[str, ...]
-    scene: Scene = Scene()
+    scene: Scene
 
 
 @dataclass(frozen=True, slots=True)
@@ -64,7 +64,7 @@ class Set:
 
 @dataclass(frozen=True, slots=True)
 class Work:
-    """An assignment, its moments in hours from the loading of the demo."""
+    """An assignment; its moments are days from the loading of the demo and a local time of day."""
 
     key: str
     course: str
@@ -72,9 +72,9 @@ class Work:
     instructions: str
     answers: Callable[[], tuple[Answer, ...]]
     parts: tuple[Part, ...]
-    opens_hours: float
-    due_hours: float
-    late_hours: float | None = None
+    opens: tuple[int, str]
+    due: tuple[int, str]
+    late_until: tuple[int, str] | None = None
     writing_minutes: int | None = None
     sets: tuple[Set, ...] = field(default=())
 
@@ -115,28 +115,86 @@ GREAT_CIRCLES = Work(
     "You may use tables and a calculator. Write on one side of the paper.",
     answers=solutions.great_circles,
     parts=(
-        Part("1a", "the arc from A to B", 4), Part("1b", "the distance in nautical miles", 3),
-        Part("1c", "the initial course", 5), Part("2a", "latitude of the vertex", 4),
-        Part("2b", "computed altitude", 6), Part("2c", "azimuth", 6), Part("3", "mid-latitude sailing", 8),
-        Part("4", "area of a spherical triangle", 5), Part("5", "rhumb line or great circle", 4),
+        Part("1a", "the arc from A to B", 4),
+        Part("1b", "the distance in nautical miles", 3),
+        Part("1c", "the initial course", 5),
+        Part("2a", "latitude of the vertex", 4),
+        Part("2b", "computed altitude", 6),
+        Part("2c", "azimuth", 6),
+        Part("3", "mid-latitude sailing", 8),
+        Part("4", "area of a spherical triangle", 5),
+        Part("5", "rhumb line or great circle", 4),
     ),
-    opens_hours=-110, due_hours=104, late_hours=140,
+    opens=(-6, "09:00"),
+    due=(4, "23:59"),
+    late_until=(6, "12:00"),
     sets=(
-        Set(ILSE, Style("kalam", hand.BLUE_PEN, "ruled"), _sheets(_GREAT_CIRCLES[:4], (scene("wood"), scene("slate", hand_shadow=True))), 11, hand_in=False),
-        Set(TOBIN, Style("patrick", hand.BLACK_PEN, "squared"), _sheets(_GREAT_CIRCLES, (scene("dark", light=0.15),)), 12),
-        Set(WREN, Style("caveat", hand.BLUE_PEN, "plain"), _sheets(_GREAT_CIRCLES, (
-            scene("cloth", tilt=0.5, rotation_deg=9, hand_shadow=True, blur_sigma_px=1.6),
-            scene("wood", tilt=0.4, fill=0.7, rotation_deg=12, blur_sigma_px=5.5),
-        )), 13, left_blank=()),
-        Set(PETRA, Style("indie", hand.BLACK_PEN, "ruled"), _sheets(_GREAT_CIRCLES, (
-            scene("slate", exif_orientation=6), scene("slate", exif_orientation=8), scene("slate", quarter_turns=1),
-        )), 14),
-        Set(JOSS, Style("gochi", hand.FAINT_PENCIL, "ruled"), _sheets(_GREAT_CIRCLES[:4], (scene("wood", light=0.5),)), 15, left_blank=("5",)),
-        Set(MIRELA, Style("kalam", hand.BLACK_PEN, "squared"), _sheets(_GREAT_CIRCLES, (scene("pale"), scene("dark"))), 16, send=(3, 0, 4, 2, 1)),
-        Set(KAITO, Style("caveat", hand.BLACK_PEN, "ruled"), _sheets(_GREAT_CIRCLES, (scene("dark"),)), 17, as_pdf=True),
-        Set(SUNNIVA, Style("patrick", hand.PENCIL, "plain"), _sheets(_GREAT_CIRCLES[:2], (scene("cloth"),)), 18, place=False, hand_in=False),
+        Set(
+            ILSE,
+            Style("kalam", hand.BLUE_PEN, "ruled"),
+            _sheets(_GREAT_CIRCLES[:4], (scene("wood"), scene("slate", hand_shadow=True))),
+            11,
+            hand_in=False,
+        ),
+        Set(
+            TOBIN,
+            Style("patrick", hand.BLACK_PEN, "squared"),
+            _sheets(_GREAT_CIRCLES, (scene("dark", light=0.15),)),
+            12,
+        ),
+        Set(
+            WREN,
+            Style("caveat", hand.BLUE_PEN, "plain"),
+            _sheets(
+                _GREAT_CIRCLES,
+                (
+                    scene("cloth", tilt=0.5, rotation_deg=9, hand_shadow=True, blur_sigma_px=1.6),
+                    scene("wood", tilt=0.4, fill=0.7, rotation_deg=12, blur_sigma_px=5.5),
+                ),
+            ),
+            13,
+            left_blank=(),
+        ),
+        Set(
+            PETRA,
+            Style("indie", hand.BLACK_PEN, "ruled"),
+            _sheets(
+                _GREAT_CIRCLES,
+                (
+                    scene("slate", exif_orientation=6),
+                    scene("slate", exif_orientation=8),
+                    scene("slate", quarter_turns=1),
+                ),
+            ),
+            14,
+        ),
+        Set(
+            JOSS,
+            Style("gochi", hand.FAINT_PENCIL, "ruled"),
+            _sheets(_GREAT_CIRCLES[:4], (scene("wood", light=0.5),)),
+            15,
+            left_blank=("5",),
+        ),
+        Set(
+            MIRELA,
+            Style("kalam", hand.BLACK_PEN, "squared"),
+            _sheets(_GREAT_CIRCLES, (scene("pale"), scene("dark"))),
+            16,
+            send=(3, 0, 4, 2, 1),
+        ),
+        Set(
+            KAITO, Style("caveat", hand.BLACK_PEN, "ruled"), _sheets(_GREAT_CIRCLES, (scene("dark"),)), 17, as_pdf=True
+        ),
+        Set(
+            SUNNIVA,
+            Style("patrick", hand.PENCIL, "plain"),
+            _sheets(_GREAT_CIRCLES[:2], (scene("cloth"),)),
+            18,
+            place=False,
+            hand_in=False,
+        ),
     ),
-)  # fmt: skip
+)
 
 NOON_SIGHT = Work(
     key="noon-sight",
@@ -146,12 +204,19 @@ NOON_SIGHT = Work(
     "One sheet of your own notes is allowed. Put the label of each part in the margin.",
     answers=solutions.noon_sight,
     parts=(
-        Part("1a", "apparent altitude", 4), Part("1b", "observed altitude", 4), Part("1c", "zenith distance", 3),
-        Part("2a", "latitude at noon", 5), Part("2b", "effect of an error", 3), Part("3a", "time of noon", 5),
-        Part("3b", "computed altitude", 6), Part("4", "azimuth and position line", 8),
+        Part("1a", "apparent altitude", 4),
+        Part("1b", "observed altitude", 4),
+        Part("1c", "zenith distance", 3),
+        Part("2a", "latitude at noon", 5),
+        Part("2b", "effect of an error", 3),
+        Part("3a", "time of noon", 5),
+        Part("3b", "computed altitude", 6),
+        Part("4", "azimuth and position line", 8),
     ),
-    opens_hours=-3, due_hours=52, writing_minutes=95,
-)  # fmt: skip
+    opens=(-1, "08:00"),
+    due=(2, "15:00"),
+    writing_minutes=95,
+)
 
 TIDES = Work(
     key="tides",
@@ -160,16 +225,46 @@ TIDES = Work(
     instructions="Sketch the curve before you read it. Give heights to a hundredth of a metre.",
     answers=solutions.rule_of_twelfths,
     parts=(
-        Part("1a", "range and twelfths", 4), Part("1b", "height hour by hour", 6), Part("2a", "speed of a swell", 5),
-        Part("2b", "its group", 4), Part("3", "period of a seiche", 6),
+        Part("1a", "range and twelfths", 4),
+        Part("1b", "height hour by hour", 6),
+        Part("2a", "speed of a swell", 5),
+        Part("2b", "its group", 4),
+        Part("3", "period of a seiche", 6),
     ),
-    opens_hours=-150, due_hours=29,
+    opens=(-8, "09:00"),
+    due=(1, "18:00"),
     sets=(Set(ILSE, Style("kalam", hand.BLUE_PEN, "squared"), _sheets(_TIDES, (scene("wood"),)), 31),),
-)  # fmt: skip
+)
 
 WORKS = (NOON_SIGHT, GREAT_CIRCLES, TIDES)
 
 # What Ilse has on her phone for the midterm: the journey to try by hand, and the browser test's.
-NOON_SIGHT_SHEETS = _sheets(
-    (("1a",), ("1b",), ("1c",), ("2a",), ("2b",), ("3a",), ("3b",), ("4",)), (scene("wood"), scene("dark", hand_shadow=True))
+ON_THE_PHONE = Set(
+    ILSE,
+    Style("kalam", hand.BLUE_PEN, "ruled"),
+    _sheets(
+        (("1a",), ("1b",), ("1c",), ("2a",), ("2b",), ("3a",), ("3b",), ("4",)),
+        (scene("wood"), scene("dark", hand_shadow=True)),
+    ),
+    41,
 )
+
+
+@dataclass(frozen=True, slots=True)
+class Roll:
+    """A set with the folder its photographs go to and what is written on its sheets."""
+
+    folder: str
+    set: Set
+    answers: tuple[Answer, ...]
+
+
+def rolls() -> list[Roll]:
+    of_sets = [
+        Roll(f"{work.key}/{one.person.last.lower()}", one, work.answers()) for work in WORKS for one in work.sets
+    ]
+    return [*of_sets, phone_roll()]
+
+
+def phone_roll() -> Roll:
+    return Roll("on-ilses-phone", ON_THE_PHONE, NOON_SIGHT.answers())

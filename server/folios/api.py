@@ -8,7 +8,7 @@ from urllib.parse import unquote
 
 from django.conf import settings
 from django.core.files.storage import default_storage
-from django.http import FileResponse, HttpRequest, HttpResponse
+from django.http import FileResponse, HttpRequest
 from ninja import Router
 
 from assignments.api import question_map
@@ -95,9 +95,7 @@ def _chunks(request: HttpRequest) -> Iterator[bytes]:
 def put_arrangement(request: HttpRequest, folio_id: int, body: ArrangementIn):  # type: ignore[no-untyped-def]
     folio = own_folio(person(request), folio_id)
     try:
-        folio = arrange(
-            folio.pk, seen=body.version, arrangement=read(body.arrangement.model_dump()), now=moment()
-        )
+        folio = arrange(folio.pk, seen=body.version, arrangement=read(body.arrangement.model_dump()), now=moment())
     except Stale as stale:
         message = "This was changed elsewhere meanwhile. The newer state is shown; your last change was not made."
         return 409, StaleOut(
@@ -127,7 +125,7 @@ def post_hand_in(request: HttpRequest, folio_id: int, body: HandInIn) -> Edition
 
 
 @router.get("/folios/{int:folio_id}/images/{name}", response={200: None})
-def image(request: HttpRequest, folio_id: int, name: str) -> HttpResponse:
+def image(request: HttpRequest, folio_id: int, name: str) -> FileResponse:
     """A prepared image by its hash: re-encoded by us, never the user's bytes. What it names never changes."""
     folio = readable_folio(person(request), folio_id)
     sha256 = name.removesuffix(".jpg")

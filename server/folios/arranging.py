@@ -47,7 +47,8 @@ def written(arrangement: Arrangement) -> dict[str, Any]:
         "removed": sorted(arrangement.removed),
         "loose": sorted(arrangement.loose),
         "placements": {
-            label: [{"page": spot.page, "top": spot.top} for spot in row] for label, row in arrangement.placements.items()
+            label: [{"page": spot.page, "top": spot.top} for spot in row]
+            for label, row in arrangement.placements.items()
         },
         "left_blank": sorted(arrangement.left_blank),
     }

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Awaitable, Callable, MutableMapping
+from collections.abc import Awaitable, Callable
 from typing import Any
 
 from folio_core.page import too_large_message
 
-Message = MutableMapping[str, Any]
+Message = Any  # an ASGI dictionary; Django and uvicorn type it differently
 Receive = Callable[[], Awaitable[Message]]
 Send = Callable[[Message], Awaitable[None]]
 Application = Callable[[Message, Receive, Send], Awaitable[None]]

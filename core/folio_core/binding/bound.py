@@ -113,5 +113,10 @@ def _entry(landing: Landing, pdf: pikepdf.Pdf, paper: Paper) -> pikepdf.OutlineI
     box = pdf.pages[landing.page].mediabox
     height = float(box[3]) - float(box[1])
     return pikepdf.OutlineItem(
-        landing.text, landing.page, page_location=pikepdf.PageLocation.XYZ, left=0, top=height * (1 - landing.top), zoom=0
+        landing.text,
+        landing.page,
+        page_location=pikepdf.PageLocation.XYZ,
+        left=0,
+        top=height * (1 - landing.top),
+        zoom=0,
     )

@@ -22,7 +22,7 @@ from .tone import clean_paper, paper_light
 
 __all__ = [
     "DEFAULT_LIMITS", "HEAD_BYTES", "WORDS", "Advice", "Kind", "Limits", "Measures", "PageError", "Prepared", "Recipe",
-    "Sheet", "Tone", "Trouble", "count_pages", "kind_of", "prepare", "run_limited", "too_large_message",
+    "Sheet", "Tone", "Trouble", "count_pages", "find_sheet", "kind_of", "prepare", "run_limited", "too_large_message",
 ]  # fmt: skip
 
 

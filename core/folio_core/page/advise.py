@@ -31,7 +31,8 @@ WORDS: dict[Advice, Words] = {
         "Looks out of focus: the strokes have soft edges.", "Tap the writing on the screen, hold still, take it again."
     ),
     Advice.FAINT_INK: Words(
-        "The writing is faint against the paper.", "Take it again in brighter light; next time press harder or use a pen."
+        "The writing is faint against the paper.",
+        "Take it again in brighter light; next time press harder or use a pen.",
     ),
     Advice.SHEET_NOT_FOUND: Words(
         "The edges of the sheet were not found, so the whole picture is kept.",

@@ -19,7 +19,9 @@ FINDER_LONG_SIDE_PX = 512  # where the sheet is looked for
 REFINE_LONG_SIDE_PX = 1600  # where its sides are fitted
 
 # Advice. Measured on the simulated camera's 12-megapixel photographs (core/tests/test_page_advice.py makes them).
-FOUND_CONFIDENCE = 0.72  # right finds measure 0.87 and more, a wrong one 0.68; below it the whole picture is kept: cutting ink is worse than keeping desk
+# Right finds measure 0.87 and more, a wrong one 0.68. Below it the whole picture is kept: cutting ink is worse than
+# keeping desk.
+FOUND_CONFIDENCE = 0.72
 BLUR_SIGMA_PX = 1.9  # sharp shots measure 0.9–1.1, blurred by 3.5 source px 1.4, by 7 px 2.3
 INK_CONTRAST = 0.22  # pens measure 0.5–0.8, pencil 0.5, pencil hard to see 0.16
 LIGHT_EVENNESS = 0.35  # darkest to brightest paper; a hand's shadow gives 0.4–0.6

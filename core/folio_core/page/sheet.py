@@ -157,7 +157,9 @@ def _score(quad: Quad, lab: NDArray[np.float32]) -> float:
     sizes = [math.dist(quad[i], quad[(i + 1) % 4]) for i in range(4)]
     opposite = min(sizes[0], sizes[2]) / max(sizes[0], sizes[2]) * min(sizes[1], sizes[3]) / max(sizes[1], sizes[3])
     area = cv2.contourArea(quad.astype(np.float32)) / (width * height)
-    return float((0.6 * np.mean(sides) + 0.4 * min(sides)) * (0.75 + 0.25 * opposite) * (0.85 + 0.15 * min(1, area * 2)))
+    return float(
+        (0.6 * np.mean(sides) + 0.4 * min(sides)) * (0.75 + 0.25 * opposite) * (0.85 + 0.15 * min(1, area * 2))
+    )
 
 
 def _sharpest_cosine(quad: Quad) -> float:
@@ -175,7 +177,9 @@ def _normals(start: Quad, end: Quad, count: int) -> tuple[Quad, Quad]:
 
 def _sampled(image: NDArray[np.float32] | Image, points: Quad) -> NDArray[np.float32]:
     grid = (points - 0.5).astype(np.float32)
-    values = cv2.remap(image, grid[..., 0].copy(), grid[..., 1].copy(), cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
+    values = cv2.remap(
+        image, grid[..., 0].copy(), grid[..., 1].copy(), cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE
+    )
     return np.asarray(values, np.float32)
 
 
@@ -198,9 +202,12 @@ def _refined(quad: Quad, pixels: Image, reach_px: float) -> Quad:
     lines = [_fitted_side(quad[i], quad[(i + 1) % 4], pixels, reach_px) for i in range(4)]
     corners = [_intersection(lines[i - 1], lines[i]) for i in range(4)]
     limit = 3 * reach_px
-    return np.array([
-        new if new is not None and math.dist(new, old) < limit else old for new, old in zip(corners, quad, strict=True)
-    ])
+    return np.array(
+        [
+            new if new is not None and math.dist(new, old) < limit else old
+            for new, old in zip(corners, quad, strict=True)
+        ]
+    )
 
 
 def _fitted_side(start: Quad, end: Quad, pixels: Image, reach_px: float) -> tuple[Quad, Quad]:
@@ -212,7 +219,9 @@ def _fitted_side(start: Quad, end: Quad, pixels: Image, reach_px: float) -> tupl
     kernel = np.r_[np.full(width, -1.0), np.full(width, 1.0)] / width
     steps = np.zeros(profile.shape[:2])
     for channel in range(3):
-        smooth = cv2.filter2D(profile[:, :, channel], -1, kernel[None].astype(np.float32), borderType=cv2.BORDER_REPLICATE)
+        smooth = cv2.filter2D(
+            profile[:, :, channel], -1, kernel[None].astype(np.float32), borderType=cv2.BORDER_REPLICATE
+        )
         steps += smooth.astype(np.float64) ** 2
     prior = np.exp(-0.5 * (offsets / reach_px) ** 2)
     best = np.argmax(np.sqrt(steps) * prior, axis=1).clip(1, len(offsets) - 2)

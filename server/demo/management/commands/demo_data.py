@@ -17,7 +17,7 @@ class Command(BaseCommand):
 
     def handle(self, *, address: str, **_: object) -> None:
         if not loading.loaded():
-            self.stdout.write("  loading the demo data (about a minute; only the first time)")
+            self.stdout.write("  loading the demo data (about two minutes; only the first time)")
             loading.load(lambda text: self.stdout.write(f"    {text} …"))
         accounts = (
             (scenario.ILSE, "student, with work to do"),

@@ -1,0 +1,104 @@
+"""The sheet is found where the camera laid it, and straightened as an outside library would."""
+
+from __future__ import annotations
+
+import io
+import math
+import unittest
+
+import cv2
+import numpy as np
+from PIL import Image
+from skimage import data as skimage_data
+from skimage.filters import threshold_otsu
+from skimage.transform import ProjectiveTransform, warp
+
+from folio_camera.photograph import DESKS, Scene
+from folio_core.page import Recipe, find_sheet, prepare
+from folio_core.page.limits import A4_MM, LETTER_MM
+from folio_core.page.measure import otsu_of
+from folio_core.page.straighten import homography, output_size, straighten, whole_picture
+
+from camera_shots import SMALL, shot  # isort: skip
+
+
+def decoded(jpeg: bytes) -> np.ndarray:
+    return np.asarray(Image.open(io.BytesIO(jpeg)))
+
+
+class Finding(unittest.TestCase):
+    def test_the_corners_are_found_on_every_desk_within_half_a_percent_of_the_diagonal(self) -> None:
+        for number, desk in enumerate(DESKS):
+            scene = Scene(desk=desk, size=SMALL, tilt=0.3, rotation_deg=8, hand_shadow=number % 2 == 0)
+            truth = shot(scene, 100 + number)
+            sheet = find_sheet(decoded(truth.jpeg))
+            with self.subTest(desk):
+                self.assertTrue(sheet.found)
+                error = max(math.dist(a, b) for a, b in zip(sheet.corners, truth.corners, strict=True))
+                self.assertLess(error, 0.005 * math.hypot(*SMALL))
+
+    def test_a_picture_without_a_sheet_is_kept_whole(self) -> None:
+        noise = np.random.default_rng(1).integers(90, 130, (600, 450, 3), dtype=np.uint8)
+        sheet = find_sheet(noise)
+        self.assertFalse(sheet.found)
+        self.assertEqual(sheet.corners, whole_picture(450, 600))
+
+    def test_a_page_that_fills_the_picture_is_kept_whole(self) -> None:
+        """scikit-image's shipped photograph of a printed page, unevenly lit, without an edge in sight."""
+        page = np.stack([skimage_data.page()] * 3, axis=2)
+        self.assertFalse(find_sheet(page).found)
+
+
+class Straightening(unittest.TestCase):
+    CORNERS = ((37.0, 22.0), (411.0, 40.0), (430.0, 560.0), (18.0, 533.0))
+
+    def test_the_homography_is_scikit_images(self) -> None:
+        """Against skimage.transform.ProjectiveTransform, estimated from the same four points."""
+        theirs = ProjectiveTransform.from_estimate(
+            np.array(self.CORNERS), np.array([(0, 0), (210, 0), (210, 297), (0, 297)])
+        )
+        ours = homography(self.CORNERS, 210, 297)
+        np.testing.assert_allclose(ours / ours[2, 2], theirs.params / theirs.params[2, 2], atol=1e-4)
+
+    def test_the_warp_is_scikit_images(self) -> None:
+        """Against skimage.transform.warp on its shipped photograph of a coffee cup, in pixel-centre coordinates."""
+        photo = skimage_data.coffee()[:, :450]
+        corners = tuple((x * 0.7, y * 0.7) for x, y in self.CORNERS)
+        size = (240, 330)
+        ours = straighten(photo, corners, size)  # type: ignore[arg-type]
+        target = np.array([(0, 0), (size[0], 0), size, (0, size[1])]) - 0.5
+        back = ProjectiveTransform.from_estimate(target, np.array(corners) - 0.5)
+        theirs = warp(photo, back, output_shape=(size[1], size[0]), order=1, mode="edge", preserve_range=True)
+        inner = np.abs(ours.astype(float) - theirs)[2:-2, 2:-2]
+        self.assertLess(float(inner.mean()), 0.6)
+        self.assertLess(float(np.percentile(inner, 99)), 4)
+
+    def test_a_sheet_near_a4_or_letter_becomes_exactly_that(self) -> None:
+        """ISO 216: A4 is 210 × 297 mm, 1 : √2. ANSI/ASME Y14.1: Letter is 8.5 × 11 in."""
+        self.assertAlmostEqual(A4_MM[1] / A4_MM[0], math.sqrt(2), places=3)
+        for known, drawn in ((A4_MM, 1.39), (LETTER_MM, 1.28)):
+            width, height = output_size(((0, 0), (1000, 0), (1000, 1000 * drawn), (0, 1000 * drawn)), snap=True)
+            self.assertAlmostEqual(height / width, known[1] / known[0], places=2)
+
+    def test_given_corners_are_used_as_they_are(self) -> None:
+        truth = shot(Scene(size=SMALL))
+        page = prepare(truth.jpeg, recipe=Recipe(corners=truth.corners))
+        self.assertEqual(page.sheet.corners, truth.corners)
+
+    def test_the_straightened_writing_lies_where_it_was_written(self) -> None:
+        truth = shot(Scene(size=SMALL, tilt=0.3, rotation_deg=8))
+        page = decoded(prepare(truth.jpeg).image)
+        ink = cv2.cvtColor(page, cv2.COLOR_RGB2GRAY) < 128
+        wanted = cv2.resize(truth.ink.astype(np.uint8), (ink.shape[1], ink.shape[0]), interpolation=cv2.INTER_AREA) > 0
+        near = cv2.dilate(wanted.astype(np.uint8), np.ones((9, 9), np.uint8)) > 0
+        self.assertGreater(np.count_nonzero(ink & near) / np.count_nonzero(ink), 0.97)
+
+
+class Otsu(unittest.TestCase):
+    def test_the_threshold_is_scikit_images(self) -> None:
+        """Against skimage.filters.threshold_otsu on four of its shipped pictures."""
+        for name in ("page", "text", "coins", "camera"):
+            picture = getattr(skimage_data, name)()
+            with self.subTest(name):
+                ours = otsu_of(np.bincount(picture.ravel(), minlength=256).astype(np.float32))
+                self.assertLessEqual(abs(ours - int(threshold_otsu(picture))), 1)

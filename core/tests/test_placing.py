@@ -1,0 +1,67 @@
+from __future__ import annotations
+
+import unittest
+
+from folio_core.outline import parse_outline
+from folio_core.placing import Arrangement, BadArrangement, Placement, readiness
+
+MAP = parse_outline("1a-b, 2, 3")
+
+
+def arrangement(**more: object) -> Arrangement:
+    return Arrangement(**{"order": (10, 11, 12), **more})  # type: ignore[arg-type]
+
+
+class Invariants(unittest.TestCase):
+    def test_a_contradiction_is_refused_when_it_is_made(self) -> None:
+        contradictions: dict[str, dict[str, object]] = {
+            "twice in the order": {"order": (10, 10)},
+            "not in the order": {"loose": frozenset({99})},
+            "twice on one page": {"placements": {"1a": (Placement(10), Placement(10, 0.5))}},
+            "both placed and left blank": {"placements": {"1a": (Placement(10),)}, "left_blank": frozenset({"1a"})},
+            "loose page has": {"placements": {"1a": (Placement(10),)}, "loose": frozenset({10})},
+        }
+        for words, fields in contradictions.items():
+            with self.subTest(words), self.assertRaisesRegex(BadArrangement, words):
+                arrangement(**fields)
+
+    def test_an_answer_begins_on_its_page(self) -> None:
+        with self.assertRaises(BadArrangement):
+            Placement(10, 1.2)
+
+    def test_it_must_name_exactly_the_pages_of_the_folio_and_labels_of_the_map(self) -> None:
+        arrangement().require_fits(MAP, [12, 11, 10])
+        with self.assertRaisesRegex(BadArrangement, "every page"):
+            arrangement().require_fits(MAP, [10, 11])
+        with self.assertRaisesRegex(BadArrangement, "“9z”"):
+            arrangement(placements={"9z": (Placement(10),)}).require_fits(MAP, [10, 11, 12])
+
+
+class Pages(unittest.TestCase):
+    def test_a_removed_page_takes_its_placements_out_of_count_and_keeps_them(self) -> None:
+        removed = arrangement(placements={"1a": (Placement(11),)}, removed=frozenset({11}))
+        self.assertEqual(removed.pages, (10, 12))
+        self.assertEqual(removed.placed_labels, frozenset())
+        self.assertEqual(removed.placements["1a"], (Placement(11),))
+
+    def test_an_answer_on_several_pages_comes_in_page_order(self) -> None:
+        spread = arrangement(placements={"2": (Placement(12), Placement(10, 0.5))})
+        self.assertEqual([spot.page for spot in spread.pages_of("2")], [10, 12])
+
+    def test_pages_of_a_file_come_in_after_its_first(self) -> None:
+        self.assertEqual(arrangement().with_pages_after(10, (20, 21)).order, (10, 20, 21, 11, 12))
+        self.assertEqual(arrangement().with_pages_after(None, (20,)).order, (10, 11, 12, 20))
+
+    def test_a_page_that_proved_to_be_none_leaves_nothing_behind(self) -> None:
+        left = arrangement(placements={"1a": (Placement(11), Placement(10))}, removed=frozenset({11})).without_page(11)
+        self.assertEqual(left.order, (10, 12))
+        self.assertEqual(left.placements, {"1a": (Placement(10),)})
+
+
+class Readiness(unittest.TestCase):
+    def test_what_is_open_is_neither_placed_nor_blank_and_a_page_neither_placed_nor_loose(self) -> None:
+        ready = readiness(
+            arrangement(placements={"1a": (Placement(10),)}, left_blank=frozenset({"2"}), loose=frozenset({12})), MAP
+        )
+        self.assertEqual((ready.open_labels, ready.open_pages), (("1b", "3"), (11,)))
+        self.assertEqual((ready.settled, ready.labels), (2, 4))

@@ -1,0 +1,59 @@
+import { useState } from "react";
+import type { Schemas } from "../../shared/api/client";
+import type { Upload } from "./useUploads";
+import "./Arrivals.css";
+
+interface Props {
+  uploads: readonly Upload[];
+  pages: Schemas["PageOut"][];
+  removed: Schemas["PageOut"][];
+  onDismiss: (key: number) => void;
+  onRestore: (page: number) => void;
+}
+
+/** Files that did not become pages, each with its reason, and pages that were removed. Nothing, when all is well. */
+export function Arrivals({ uploads, pages, removed, onDismiss, onRestore }: Props) {
+  const [read, setRead] = useState<ReadonlySet<number>>(new Set());
+  const told = uploads.filter((one) => one.message !== "");
+  const failed = pages.filter((page) => page.state === "failed" && !read.has(page.id));
+  if (told.length + failed.length + removed.length === 0) return null;
+  return (
+    <ul className="arrivals" aria-label="Files that need a look">
+      {told.map((one) => (
+        <li key={`u${one.key}`} role={one.state === "refused" ? "alert" : undefined}>
+          <span>
+            <strong className={one.state === "refused" ? "red" : ""}>{one.file.name}</strong> {one.message}
+          </span>
+          <button type="button" className="plain" onClick={() => onDismiss(one.key)}>
+            Dismiss<span className="unseen"> {one.file.name}</span>
+          </button>
+        </li>
+      ))}
+      {failed.map((page) => (
+        <li key={`p${page.id}`} role="alert">
+          <span>
+            <strong className="red">
+              {page.file_name}
+              {page.of > 1 && `, page ${page.index + 1}`}
+            </strong>{" "}
+            {page.message}
+          </span>
+          <button type="button" className="plain" onClick={() => setRead(new Set([...read, page.id]))}>
+            Dismiss<span className="unseen"> {page.file_name}</span>
+          </button>
+        </li>
+      ))}
+      {removed.map((page) => (
+        <li key={`r${page.id}`}>
+          <span className="soft">
+            Removed: {page.file_name}
+            {page.of > 1 && `, page ${page.index + 1}`}. It is kept and will not be handed in.
+          </span>
+          <button type="button" className="plain" onClick={() => onRestore(page.id)}>
+            Restore<span className="unseen"> {page.file_name}</span>
+          </button>
+        </li>
+      ))}
+    </ul>
+  );
+}

@@ -1,0 +1,232 @@
+import { Button } from "antd";
+import { useCallback, useEffect, useRef, useState } from "react";
+import { Link, useParams } from "react-router";
+import { answer, api, type Schemas } from "../../shared/api/client";
+import { Masthead } from "../../shared/Masthead";
+import { Trouble } from "../../shared/Trouble";
+import { count } from "../../shared/words";
+import { Arrivals } from "./Arrivals";
+import { isSettled, labelsOn, move, pagesOf, place, setLoose, setRemoved } from "./arrangement";
+import "./Board.css";
+import { LabelLine } from "./LabelLine";
+import { PagePanel } from "./PagePanel";
+import { Ribbons } from "./Ribbons";
+import { Strip } from "./Strip";
+import { TimeRail } from "./TimeRail";
+import { type Saving, useArrangement } from "./useArrangement";
+import { useBoard } from "./useBoard";
+import { useDroppedFiles } from "./useDroppedFiles";
+import { useUploads } from "./useUploads";
+
+type BoardData = Schemas["BoardOut"];
+
+export default function Board() {
+  const folioId = Number(useParams().folioId);
+  const board = useBoard(folioId);
+  if (board.data) return <LoadedBoard board={board.data} refresh={() => void board.refetch()} />;
+  return (
+    <div className="screen">
+      <Masthead title="" />
+      {board.isError && <Trouble error={board.error} onRetry={() => void board.refetch()} />}
+    </div>
+  );
+}
+
+function LoadedBoard({ board, refresh }: { board: BoardData; refresh: () => void }) {
+  const { arrangement, change, undo, redo, saving } = useArrangement(board);
+  const latestRefresh = useRef(refresh);
+  latestRefresh.current = refresh;
+  const { uploads, add, dismiss } = useUploads(
+    board.id,
+    board.limits,
+    useCallback(() => latestRefresh.current(), []),
+  );
+  const dragging = useDroppedFiles(add);
+  const [chosen, choose] = useState<number | null>(null);
+  const [said, say] = useState("");
+  const line = useRef<HTMLInputElement>(null);
+
+  const byId = new Map(board.pages.map((page) => [page.id, page]));
+  const pages = pagesOf(arrangement).flatMap((id) => byId.get(id) ?? []);
+  const at = Math.max(0, pages.findIndex((page) => page.id === chosen));
+  const page = pages[at];
+  const coming = uploads.filter((one) => one.pageId === null || !byId.has(one.pageId));
+  const safe = safety(pages.length, coming.filter((one) => one.state !== "refused" && one.state !== "safe").length);
+  const open = ["writing", "handover", "late"].includes(board.window.phase);
+
+  const walk = (to: number) => {
+    const target = pages[Math.min(Math.max(to, 0), pages.length - 1)];
+    if (target) choose(target.id);
+  };
+  const shift = (by: number) => {
+    const to = pages[at + by];
+    if (!page || !to) return;
+    change(move(page.id, to.id));
+    choose(page.id);
+    say(`Page ${at + 1} moved to ${at + by + 1}`);
+  };
+  const remove = () => {
+    if (!page) return;
+    walk(at === pages.length - 1 ? at - 1 : at + 1);
+    change(setRemoved(page.id, true));
+    say(`Page ${at + 1} removed`);
+  };
+  const loosen = () => page && change(setLoose(page.id, !arrangement.loose.includes(page.id)));
+  const turn = async (by: 90 | 270) => {
+    if (!page) return;
+    const path = { folio_id: board.id, page_id: page.id };
+    const body = { turn: ((page.turn + by) % 360) as 0 | 90 | 180 | 270 };
+    await answer(api.POST("/api/folios/{folio_id}/pages/{page_id}/turn", { params: { path }, body }));
+    refresh();
+  };
+
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      if (!(event.ctrlKey || event.metaKey) || event.key.toLowerCase() !== "z") return;
+      event.preventDefault();
+      (event.shiftKey ? redo : undo)?.();
+    };
+    window.addEventListener("keydown", onKey);
+    return () => window.removeEventListener("keydown", onKey);
+  }, [undo, redo]);
+
+  /** Keys of the strip and of the empty label line. Returns whether the key was one of them. */
+  const onKey = (event: React.KeyboardEvent): boolean => {
+    const keys: Record<string, () => void> = {
+      ArrowLeft: () => (event.altKey ? shift(-1) : walk(at - 1)),
+      ArrowRight: () => (event.altKey ? shift(1) : walk(at + 1)),
+      ".": () => loosen(),
+      Delete: remove,
+    };
+    const action = keys[event.key];
+    if (!action) return false;
+    event.preventDefault();
+    action();
+    return true;
+  };
+
+  const openPages = pages.filter((one) => labelsOn(arrangement, one.id).length === 0 && !arrangement.loose.includes(one.id));
+  const settled = board.questions.filter((one) => isSettled(arrangement, one.label)).length;
+  return (
+    <div className="board">
+      <header className="board-top">
+        <Masthead title={board.assignment.title} course={board.assignment.course} />
+        <TimeRail board={board} safe={safe} />
+      </header>
+      <main className="board-table">
+        <h1 className="unseen">Board</h1>
+        <Arrivals
+          uploads={uploads}
+          pages={board.pages}
+          removed={arrangement.removed.flatMap((id) => byId.get(id) ?? [])}
+          onDismiss={dismiss}
+          onRestore={(id) => {
+            change(setRemoved(id, false));
+            choose(id);
+          }}
+        />
+        <div className="board-columns">
+          <Strip
+            pages={pages}
+            coming={coming}
+            arrangement={arrangement}
+            chosen={page?.id ?? null}
+            mayAdd={open}
+            onAdd={add}
+            onChoose={(id, byMouse) => {
+              choose(id);
+              if (byMouse) line.current?.focus();
+            }}
+            onMove={(id, to) => {
+              change(move(id, to));
+              choose(id);
+              say(`Page moved to ${pages.findIndex((one) => one.id === to) + 1}`);
+            }}
+            onKey={onKey}
+          >
+            <Ribbons
+              questions={board.questions}
+              pages={pages.map((one) => one.id)}
+              arrangement={arrangement}
+              onChange={change}
+            />
+          </Strip>
+        </div>
+        {page && (
+          <LabelLine
+            ref={line}
+            assignmentId={board.assignment.id}
+            questions={board.questions}
+            pageNumber={at + 1}
+            onKey={onKey}
+            onPlace={(labels) => {
+              change(place(labels, [page.id]));
+              say(`${labels.join(", ")} placed on page ${at + 1}`);
+              walk(at + 1);
+            }}
+          />
+        )}
+      </main>
+      {page && (
+        <PagePanel
+          key={page.id}
+          page={page}
+          number={at + 1}
+          arrangement={arrangement}
+          questions={board.questions}
+          mayChange={open}
+          isFirst={at === 0}
+          isLast={at === pages.length - 1}
+          timeZone={board.assignment.time_zone}
+          onChange={change}
+          onShift={shift}
+          onRemove={remove}
+          onTurn={(by) => void turn(by)}
+        />
+      )}
+      <footer className="board-foot">
+        <span>
+          <strong>
+            {settled} of {board.questions.length}
+          </strong>{" "}
+          questions settled
+        </span>
+        <span className={openPages.length > 0 ? "red" : ""}>
+          {openPages.length > 0 ? `${count(openPages.length, "page")} open` : "no page open"}
+        </span>
+        <button type="button" className="plain" disabled={!undo} onClick={undo} title="Ctrl Z">
+          Undo
+        </button>
+        <button type="button" className="plain" disabled={!redo} onClick={redo} title="Ctrl Shift Z">
+          Redo
+        </button>
+        <SavingWords saving={saving} />
+        <Link className="board-check" to={`/folios/${board.id}/check`} tabIndex={-1}>
+          <Button type="primary">Check and hand in</Button>
+        </Link>
+      </footer>
+      <p className="unseen" aria-live="polite">
+        {said}
+      </p>
+      {dragging && <div className="board-drop">Let go anywhere: the files become pages</div>}
+    </div>
+  );
+}
+
+function safety(pages: number, onTheWay: number): string {
+  if (onTheWay > 0) return `${count(onTheWay, "file")} on the way`;
+  return pages === 0 ? "no pages yet" : `all ${count(pages, "page")} safe`;
+}
+
+function SavingWords({ saving }: { saving: Saving }) {
+  const words = {
+    saved: "Order and places saved",
+    saving: "Saving …",
+    waiting: "No network: kept here, saved when it is back",
+  };
+  return (
+    <span className={saving === "waiting" ? "red" : "soft"} role="status">
+      {words[saving]}
+    </span>
+  );
+}

@@ -1,0 +1,186 @@
+import { closestCenter, DndContext, type DragEndEvent, MouseSensor, TouchSensor, useSensor, useSensors } from "@dnd-kit/core";
+import { horizontalListSortingStrategy, SortableContext, useSortable } from "@dnd-kit/sortable";
+import { type CSSProperties, type ReactNode, useEffect, useId, useRef, useState } from "react";
+import type { Schemas } from "../../shared/api/client";
+import { count } from "../../shared/words";
+import { type Arrangement, labelsOn } from "./arrangement";
+import type { Upload } from "./useUploads";
+import "./Strip.css";
+
+type Page = Schemas["PageOut"];
+const ACCEPTED = ".jpg,.jpeg,.png,.heic,.heif,.webp,.tif,.tiff,.pdf,image/*,application/pdf";
+
+interface Props {
+  pages: Page[];
+  coming: readonly Upload[];
+  arrangement: Arrangement;
+  chosen: number | null;
+  mayAdd: boolean;
+  onAdd: (files: File[]) => void;
+  onChoose: (id: number, byMouse: boolean) => void;
+  onMove: (id: number, to: number) => void;
+  onKey: (event: React.KeyboardEvent) => boolean;
+  children: ReactNode;
+}
+
+/** The pages in order as columns; what stands below (the ribbons) shares those columns. */
+export function Strip(props: Props) {
+  const { pages, coming, arrangement, chosen, onChoose, onMove, onKey } = props;
+  const [width, setWidth] = useState(112);
+  const sensors = useSensors(
+    useSensor(MouseSensor, { activationConstraint: { distance: 6 } }),
+    useSensor(TouchSensor, { activationConstraint: { delay: 250, tolerance: 8 } }),
+  );
+  const onDragEnd = ({ active, over }: DragEndEvent) => {
+    if (over && active.id !== over.id) onMove(Number(active.id), Number(over.id));
+  };
+  const columns = { "--column": `${width}px`, "--columns": pages.length + coming.length } as CSSProperties;
+  return (
+    <div className="strip-scroll" style={columns}>
+      <div className="strip-row">
+        <StripHead {...props} width={width} onWidth={setWidth} />
+        <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={onDragEnd}>
+          <SortableContext items={pages.map((page) => page.id)} strategy={horizontalListSortingStrategy}>
+            <ol className="strip" aria-label="Pages in order">
+              {pages.map((page, index) => (
+                <Tile
+                  key={page.id}
+                  page={page}
+                  number={index + 1}
+                  labels={labelsOn(arrangement, page.id)}
+                  loose={arrangement.loose.includes(page.id)}
+                  chosen={page.id === chosen}
+                  onChoose={onChoose}
+                  onKey={onKey}
+                />
+              ))}
+              {coming
+                .filter((one) => one.state !== "refused")
+                .map((one) => (
+                  <ComingTile key={one.key} upload={one} />
+                ))}
+            </ol>
+          </SortableContext>
+        </DndContext>
+      </div>
+      {props.children}
+    </div>
+  );
+}
+
+function StripHead({ pages, mayAdd, onAdd, width, onWidth }: Props & { width: number; onWidth: (px: number) => void }) {
+  const files = useRef<HTMLInputElement>(null);
+  const sizeId = useId();
+  return (
+    <div className="strip-head">
+      <p className="soft">{pages.length === 0 ? "No pages yet" : count(pages.length, "page")}</p>
+      {mayAdd ? (
+        <>
+          <button type="button" className="plain" onClick={() => files.current?.click()}>
+            Add pages
+          </button>
+          <input
+            ref={files}
+            type="file"
+            multiple
+            hidden
+            accept={ACCEPTED}
+            aria-label="Files to add as pages"
+            onChange={(event) => {
+              onAdd([...(event.target.files ?? [])]);
+              event.target.value = "";
+            }}
+          />
+          <p className="soft strip-hint">or drop or paste pictures and PDFs</p>
+        </>
+      ) : (
+        <p className="soft strip-hint">Closed for pages</p>
+      )}
+      <label htmlFor={sizeId} className="soft strip-size">
+        Size
+        <input
+          id={sizeId}
+          type="range"
+          min={72}
+          max={240}
+          value={width}
+          onChange={(event) => onWidth(Number(event.target.value))}
+        />
+      </label>
+    </div>
+  );
+}
+
+interface TileProps {
+  page: Page;
+  number: number;
+  labels: string[];
+  loose: boolean;
+  chosen: boolean;
+  onChoose: (id: number, byMouse: boolean) => void;
+  onKey: (event: React.KeyboardEvent) => boolean;
+}
+
+function Tile({ page, number, labels, loose, chosen, onChoose, onKey }: TileProps) {
+  const { setNodeRef, transform, transition, listeners, isDragging } = useSortable({ id: page.id });
+  const button = useRef<HTMLButtonElement>(null);
+  useEffect(() => {
+    if (chosen) button.current?.scrollIntoView({ block: "nearest", inline: "nearest" });
+  }, [chosen]);
+  const moved = transform ? `translateX(${Math.round(transform.x)}px)` : undefined;
+  const folded = labels.length === 0 && !loose;
+  const words = tileWords(page, labels, loose);
+  return (
+    <li ref={setNodeRef} className={isDragging ? "tile tile-dragged" : "tile"} style={{ transform: moved, transition }}>
+      <button
+        ref={button}
+        type="button"
+        className={`tile-sheet ${chosen ? "tile-chosen" : ""} ${folded ? "tile-folded" : ""}`}
+        aria-label={`Page ${number}, ${words.text}`}
+        aria-current={chosen}
+        tabIndex={chosen ? 0 : -1}
+        {...listeners}
+        onClick={(event) => onChoose(page.id, event.detail > 0 && matchMedia("(pointer: fine)").matches)}
+        onKeyDown={(event) => void onKey(event)}
+      >
+        {page.preview ? (
+          <img src={page.preview} alt="" draggable={false} />
+        ) : (
+          <span className="tile-waiting">Safe on the server. Being straightened …</span>
+        )}
+      </button>
+      <strong>{number}</strong>
+      <span className={words.alarm ? "red" : "soft"}>{words.text}</span>
+    </li>
+  );
+}
+
+function tileWords(page: Page, labels: string[], loose: boolean): { text: string; alarm: boolean } {
+  const first = page.advice[0];
+  if (first) return { text: SHORT[first.code], alarm: true };
+  if (loose) return { text: "loose page", alarm: false };
+  if (labels.length === 0) return { text: "nothing placed", alarm: true };
+  return { text: labels.join(" "), alarm: false };
+}
+
+const SHORT: Record<Schemas["AdviceOut"]["code"], string> = {
+  out_of_focus: "out of focus",
+  faint_ink: "faint writing",
+  sheet_not_found: "sheet not found",
+  low_resolution: "too far away",
+  uneven_light: "uneven light",
+  nearly_empty: "nearly empty",
+};
+
+function ComingTile({ upload }: { upload: Upload }) {
+  return (
+    <li className="tile tile-coming">
+      <span className="tile-sheet">
+        <span className="tile-waiting">{upload.file.name}</span>
+        <progress max={1} value={upload.share} aria-label={`${upload.file.name} on its way`} />
+      </span>
+      <strong>·</strong>
+      <span className={upload.state === "waiting for the network" ? "red" : "soft"}>{upload.state}</span>
+    </li>
+  );
+}

@@ -1,0 +1,132 @@
+import type { Schemas } from "../../shared/api/client";
+
+export type Arrangement = Schemas["ArrangementDoc"];
+export type Change = (from: Arrangement) => Arrangement;
+
+/** The pages that will be handed in, in order. */
+export function pagesOf(a: Arrangement): number[] {
+  return a.order.filter((page) => !a.removed.includes(page));
+}
+
+export function labelsOn(a: Arrangement, page: number): string[] {
+  return Object.keys(a.placements).filter((label) => isPlaced(a, label, page));
+}
+
+export function isPlaced(a: Arrangement, label: string, page: number): boolean {
+  return (a.placements[label] ?? []).some((spot) => spot.page === page);
+}
+
+/** The pages a label is on, of those that are there. */
+export function pagesWith(a: Arrangement, label: string): number[] {
+  return pagesOf(a).filter((page) => isPlaced(a, label, page));
+}
+
+export function isSettled(a: Arrangement, label: string): boolean {
+  return a.left_blank.includes(label) || pagesWith(a, label).length > 0;
+}
+
+export const place =
+  (labels: readonly string[], pages: readonly number[]): Change =>
+  (a) => {
+    const placements = { ...a.placements };
+    for (const label of labels) {
+      const missing = pages.filter((page) => !isPlaced(a, label, page));
+      placements[label] = [...(a.placements[label] ?? []), ...missing.map((page) => ({ page, top: null }))];
+    }
+    return {
+      ...a,
+      placements,
+      left_blank: a.left_blank.filter((label) => !labels.includes(label)),
+      loose: a.loose.filter((page) => !pages.includes(page)),
+    };
+  };
+
+export const takeOff =
+  (label: string, pages: readonly number[]): Change =>
+  (a) => {
+    const rest = (a.placements[label] ?? []).filter((spot) => !pages.includes(spot.page));
+    const others = Object.entries(a.placements).filter(([other]) => other !== label);
+    const all = rest.length > 0 ? [...others, [label, rest] as const] : others;
+    return { ...a, placements: Object.fromEntries(all) };
+  };
+
+/** A question left blank stands on no page. */
+export const setLeftBlank =
+  (label: string, blank: boolean): Change =>
+  (a) => {
+    const left_blank = a.left_blank.filter((other) => other !== label);
+    if (!blank) return { ...a, left_blank };
+    return { ...takeOff(label, a.order)(a), left_blank: [...left_blank, label] };
+  };
+
+/** A loose page answers no question. */
+export const setLoose =
+  (page: number, loose: boolean): Change =>
+  (a) => {
+    const others = a.loose.filter((other) => other !== page);
+    if (!loose) return { ...a, loose: others };
+    const cleared = Object.keys(a.placements).reduce((so_far, label) => takeOff(label, [page])(so_far), a);
+    return { ...cleared, loose: [...others, page] };
+  };
+
+/** A page that is removed keeps its place and its questions, so that restoring it brings all back. */
+export const setRemoved =
+  (page: number, removed: boolean): Change =>
+  (a) => {
+    const others = a.removed.filter((other) => other !== page);
+    if (removed) return { ...a, removed: [...others, page] };
+    const labels = labelsOn(a, page);
+    return {
+      ...a,
+      removed: others,
+      left_blank: a.left_blank.filter((label) => !labels.includes(label)),
+      loose: labels.length > 0 ? a.loose.filter((other) => other !== page) : a.loose,
+    };
+  };
+
+/** Put a page where another one is; that one and those between move over. */
+export const move =
+  (page: number, to: number): Change =>
+  (a) => {
+    const [from, target] = [a.order.indexOf(page), a.order.indexOf(to)];
+    if (from < 0 || target < 0 || from === target) return a;
+    const order = a.order.filter((other) => other !== page);
+    order.splice(target, 0, page);
+    return { ...a, order };
+  };
+
+/** An earlier arrangement, with the pages that have come since kept, and those that have gone left out. */
+export function carriedTo(earlier: Arrangement, now: Arrangement): Arrangement {
+  const here = new Set(now.order);
+  const kept = new Set(earlier.order);
+  const placements = Object.entries(earlier.placements)
+    .map(([label, spots]) => [label, spots.filter((spot) => here.has(spot.page))] as const)
+    .filter(([, spots]) => spots.length > 0);
+  return {
+    order: [...earlier.order.filter((page) => here.has(page)), ...now.order.filter((page) => !kept.has(page))],
+    removed: earlier.removed.filter((page) => here.has(page)),
+    loose: earlier.loose.filter((page) => here.has(page)),
+    placements: Object.fromEntries(placements),
+    left_blank: earlier.left_blank,
+  };
+}
+
+/** One spelling for one arrangement, to compare two. */
+export function fingerprint(a: Arrangement): string {
+  const placements = Object.keys(a.placements)
+    .sort()
+    .map((label) => [label, [...(a.placements[label] ?? [])].sort((x, y) => x.page - y.page)]);
+  return JSON.stringify([a.order, [...a.removed].sort(), [...a.loose].sort(), placements, [...a.left_blank].sort()]);
+}
+
+/** Whether all that happened between two states is that pages arrived, or proved to be none. */
+export function onlyPagesCame(before: Arrangement, after: Arrangement): boolean {
+  return fingerprint(carriedTo(before, after)) === fingerprint(after) || arrivedInside(before, after);
+}
+
+/** A PDF's further pages come in after its first, not at the end. */
+function arrivedInside(before: Arrangement, after: Arrangement): boolean {
+  const known = new Set(before.order);
+  const order = after.order.filter((page) => known.has(page));
+  return fingerprint(carriedTo(before, { ...after, order })) === fingerprint({ ...after, order });
+}

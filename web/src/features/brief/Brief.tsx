@@ -1,0 +1,188 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { App, Button } from "antd";
+import { Link, useNavigate, useParams } from "react-router";
+import { answer, api, type Schemas } from "../../shared/api/client";
+import { Masthead } from "../../shared/Masthead";
+import { clockTime, correctClock, dayAndTime, useNow } from "../../shared/time";
+import { Trouble } from "../../shared/Trouble";
+import { count } from "../../shared/words";
+import "./Brief.css";
+
+type BriefData = Schemas["BriefOut"];
+
+export default function Brief() {
+  const assignmentId = Number(useParams().assignmentId);
+  const brief = useQuery({
+    queryKey: ["brief", assignmentId],
+    queryFn: async () => {
+      const path = { assignment_id: assignmentId };
+      const data = await answer(api.GET("/api/assignments/{assignment_id}/brief", { params: { path } }));
+      correctClock(data.now);
+      return data;
+    },
+    refetchInterval: 30_000,
+  });
+  const title = brief.data?.assignment;
+  return (
+    <div className="screen">
+      <Masthead title={title?.title ?? ""} course={title?.course} />
+      <main>
+        {brief.isError && <Trouble error={brief.error} onRetry={() => void brief.refetch()} />}
+        {brief.data && <BriefSheet brief={brief.data} />}
+      </main>
+    </div>
+  );
+}
+
+function BriefSheet({ brief }: { brief: BriefData }) {
+  return (
+    <div className="brief">
+      <div>
+        <h1>{brief.assignment.title}</h1>
+        <p className="soft">
+          {brief.assignment.course} {brief.assignment.course_title} · {count(brief.questions.length, "part")},{" "}
+          {brief.points} points
+        </p>
+        <p className="brief-instructions">{brief.instructions}</p>
+        <SheetDownload brief={brief} />
+        <QuestionMap questions={brief.questions} />
+      </div>
+      <aside>
+        <TimePlan brief={brief} />
+        <Beginning brief={brief} />
+        <Hints />
+      </aside>
+    </div>
+  );
+}
+
+function SheetDownload({ brief }: { brief: BriefData }) {
+  if (brief.has_sheet)
+    return (
+      <p>
+        <a href={`/api/assignments/${brief.assignment.id}/question-sheet`} download>
+          Download the question sheet (PDF)
+        </a>
+      </p>
+    );
+  if (brief.window.timed && brief.folio_id === null)
+    return <p className="soft">The question sheet is given out when you begin.</p>;
+  return null;
+}
+
+function QuestionMap({ questions }: { questions: Schemas["QuestionOut"][] }) {
+  return (
+    <table className="question-map">
+      <caption>Question map</caption>
+      <thead className="unseen">
+        <tr>
+          <th>Label</th>
+          <th>What is asked</th>
+          <th>Points</th>
+        </tr>
+      </thead>
+      <tbody>
+        {questions.map((one, row) => (
+          <tr key={one.label} className={questions[row - 1]?.question === one.question ? "" : "question-first"}>
+            <th scope="row">{one.label}</th>
+            <td>{one.title}</td>
+            <td>{one.points}</td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}
+
+function TimePlan({ brief }: { brief: BriefData }) {
+  const now = useNow(15_000);
+  const { window, beginning_now: plan, assignment } = brief;
+  const zone = assignment.time_zone;
+  const rows: [string, string][] = [];
+  if (now < Date.parse(window.opens)) rows.push(["Opens", dayAndTime(window.opens, zone)]);
+  if (window.writing_ends && window.handover_ends) {
+    rows.push(["Writing until", clockTime(window.writing_ends, zone)]);
+    rows.push(["Handover until", clockTime(window.handover_ends, zone)]);
+  } else if (plan.writing_ends && plan.handover_ends && plan.phase === "writing") {
+    rows.push(["Begin now: writing until", clockTime(plan.writing_ends, zone)]);
+    rows.push(["Handover until", clockTime(plan.handover_ends, zone)]);
+    if (window.latest_full_begin) rows.push(["Full time if begun by", dayAndTime(window.latest_full_begin, zone)]);
+  }
+  rows.push(["Due", dayAndTime(window.due, zone)]);
+  if (window.late_until) rows.push(["Late work until", dayAndTime(window.late_until, zone)]);
+  return (
+    <section>
+      <h2>Your time</h2>
+      <dl className="time-plan">
+        {rows.map(([term, moment]) => (
+          <div key={term}>
+            <dt>{term}</dt>
+            <dd>{moment}</dd>
+          </div>
+        ))}
+      </dl>
+      {brief.extra_time && <p className="soft">Your extra time, {brief.extra_time} on writing, is worked in.</p>}
+      {window.timed && <p className="soft">The clock runs on whether or not this page is open.</p>}
+    </section>
+  );
+}
+
+function Beginning({ brief }: { brief: BriefData }) {
+  const navigate = useNavigate();
+  const queries = useQueryClient();
+  const { modal } = App.useApp();
+  const begin = useMutation({
+    mutationFn: () => {
+      const path = { assignment_id: brief.assignment.id };
+      return answer(api.POST("/api/assignments/{assignment_id}/begin", { params: { path } }));
+    },
+    onSuccess: async (begun) => {
+      await queries.invalidateQueries({ queryKey: ["my-work"] });
+      queries.setQueryData(["brief", brief.assignment.id], begun);
+      if (begun.folio_id !== null) await navigate(`/folios/${begun.folio_id}`);
+    },
+  });
+  if (brief.folio_id !== null)
+    return (
+      <Link to={`/folios/${brief.folio_id}`} tabIndex={-1}>
+        <Button type="primary">Open the board</Button>
+      </Link>
+    );
+  const mayBegin = !["not_open", "placing", "closed"].includes(brief.window.phase);
+  if (!mayBegin)
+    return <p>{brief.window.phase === "not_open" ? "This has not opened yet." : "This is closed."}</p>;
+  function ask() {
+    if (!brief.window.timed) return begin.mutate();
+    const { writing_ends: writing, handover_ends: handover } = brief.beginning_now;
+    const zone = brief.assignment.time_zone;
+    modal.confirm({
+      title: "Begin now?",
+      content: `Your time starts at once and cannot be stopped: about ${writing ? clockTime(writing, zone) : ""} is the end of writing, ${handover ? clockTime(handover, zone) : ""} the end of handover.`,
+      okText: "Begin now",
+      cancelText: "Not yet",
+      icon: null,
+      onOk: () => begin.mutateAsync().catch(() => undefined),
+    });
+  }
+  return (
+    <>
+      {begin.error && <Trouble error={begin.error} />}
+      <Button type="primary" onClick={ask} loading={begin.isPending}>
+        {brief.window.timed ? "Begin" : "Begin and open the board"}
+      </Button>
+    </>
+  );
+}
+
+function Hints() {
+  return (
+    <section className="hints">
+      <h2>Paper and pen</h2>
+      <ul>
+        <li>Dark pen, one side of the paper, the label of each part in the margin.</li>
+        <li>Photograph from straight above, the whole sheet in the picture, on a surface darker than paper.</li>
+        <li>Window or lamp at your side, so that your hand throws no shadow.</li>
+      </ul>
+    </section>
+  );
+}

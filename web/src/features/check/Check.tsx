@@ -1,0 +1,152 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { Button, Input } from "antd";
+import { useState } from "react";
+import { Link, useNavigate, useParams } from "react-router";
+import { answer, api, type Schemas } from "../../shared/api/client";
+import { Masthead } from "../../shared/Masthead";
+import { dayAndTime } from "../../shared/time";
+import { Trouble } from "../../shared/Trouble";
+import { count } from "../../shared/words";
+import { TimeRail } from "../board/TimeRail";
+import { useBoard } from "../board/useBoard";
+import { Reader } from "../reading/Reader";
+import "./Check.css";
+
+type BoardData = Schemas["BoardOut"];
+type Draft = Schemas["ReadingOut"];
+
+/** The last look before handing in: what is open, what looks wrong, and the document as it will be seen. */
+export default function Check() {
+  const folioId = Number(useParams().folioId);
+  const board = useBoard(folioId);
+  const draft = useQuery({
+    queryKey: ["draft", folioId, board.data?.version, board.data?.pages.map((page) => page.image).join()],
+    enabled: board.data !== undefined,
+    placeholderData: (before) => before,
+    queryFn: () => {
+      const path = { folio_id: folioId };
+      return answer(api.GET("/api/folios/{folio_id}/draft", { params: { path } }));
+    },
+  });
+  return (
+    <div className="check">
+      <header>
+        <Masthead title={board.data?.assignment.title ?? ""} course={board.data?.assignment.course} />
+        {board.data && <TimeRail board={board.data} safe={`${count(draft.data?.pages.length ?? 0, "page")} safe`} />}
+      </header>
+      {board.isError && <Trouble error={board.error} onRetry={() => void board.refetch()} />}
+      {draft.isError && <Trouble error={draft.error} onRetry={() => void draft.refetch()} />}
+      {board.data && draft.data && (
+        <main className="check-table">
+          <Findings board={board.data} draft={draft.data} />
+          <section className="check-document" aria-label="The document as it will be seen">
+            {draft.data.pages.length > 0 ? (
+              <Reader folio={draft.data} />
+            ) : (
+              <p className="soft">There is no page in this folio yet.</p>
+            )}
+          </section>
+        </main>
+      )}
+    </div>
+  );
+}
+
+function Findings({ board, draft }: { board: BoardData; draft: Draft }) {
+  const openQuestions = draft.questions.filter((one) => one.state === "open");
+  const blank = draft.questions.filter((one) => one.state === "left_blank");
+  const openPages = draft.pages.filter((page) => page.labels.length === 0 && !page.loose);
+  const { order, removed } = board.arrangement;
+  const numbers = new Map(order.filter((id) => !removed.includes(id)).map((id, index) => [id, index + 1]));
+  const advice = board.pages
+    .flatMap((page) => page.advice.map((one) => ({ ...one, number: numbers.get(page.id) })))
+    .filter((one) => one.number !== undefined)
+    .sort((a, b) => (a.number ?? 0) - (b.number ?? 0));
+  const nothing = openQuestions.length + openPages.length + advice.length === 0;
+  return (
+    <section className="check-findings" aria-label="What is open">
+      <h1>{nothing ? "Everything is in its place" : "Before you hand in"}</h1>
+      <dl>
+        <Finding term={count(draft.pages.length, "page")}>
+          {draft.questions.length - openQuestions.length} of {draft.questions.length} questions settled
+        </Finding>
+        {openQuestions.length > 0 && (
+          <Finding term={`${count(openQuestions.length, "question")} open`} alarm>
+            {openQuestions.map((one) => one.label).join(", ")}: on no page and not left blank
+          </Finding>
+        )}
+        {openPages.length > 0 && (
+          <Finding term={`${count(openPages.length, "page")} open`} alarm>
+            Page {openPages.map((page) => page.number).join(", ")}: nothing placed
+          </Finding>
+        )}
+        {blank.length > 0 && (
+          <Finding term={`${count(blank.length, "question")} left blank`}>
+            {blank.map((one) => one.label).join(", ")}
+          </Finding>
+        )}
+        {advice.map((one) => (
+          <Finding key={`${one.number}-${one.code}`} term={`Page ${one.number}`} alarm>
+            {one.seen} {one.do}
+          </Finding>
+        ))}
+      </dl>
+      <HandIn board={board} empty={draft.pages.length === 0} />
+    </section>
+  );
+}
+
+function Finding({ term, alarm = false, children }: { term: string; alarm?: boolean; children: React.ReactNode }) {
+  return (
+    <div>
+      <dt className={alarm ? "red" : ""}>{term}</dt>
+      <dd>{children}</dd>
+    </div>
+  );
+}
+
+function HandIn({ board, empty }: { board: BoardData; empty: boolean }) {
+  const [comment, setComment] = useState("");
+  const navigate = useNavigate();
+  const queries = useQueryClient();
+  const newest = board.editions[0]?.number ?? 0;
+  const handIn = useMutation({
+    mutationFn: () => {
+      const path = { folio_id: board.id };
+      const body = { comment, seen_edition: newest };
+      return answer(api.POST("/api/folios/{folio_id}/hand-in", { params: { path }, body }));
+    },
+    onSuccess: async (edition) => {
+      await queries.invalidateQueries({ queryKey: ["my-work"] });
+      await navigate(`/folios/${board.id}/editions/${edition.number}`);
+    },
+  });
+  const open = ["writing", "handover", "late"].includes(board.window.phase);
+  return (
+    <div className="check-hand-in">
+      <label htmlFor="comment" className="soft">
+        A word to the reader (optional)
+      </label>
+      <Input.TextArea
+        id="comment"
+        value={comment}
+        rows={2}
+        maxLength={2000}
+        onChange={(event) => setComment(event.target.value)}
+      />
+      {newest > 0 && (
+        <p className="soft">This makes edition {newest + 1}. The newest counts; edition {newest} is kept.</p>
+      )}
+      {board.window.phase === "late" && <p className="red">Past the due moment: this will be marked late.</p>}
+      {!open && <p className="red">This closed {dayAndTime(board.window.closes, board.assignment.time_zone)}.</p>}
+      {handIn.error && <Trouble error={handIn.error} />}
+      <p className="check-buttons">
+        <Button type="primary" disabled={!open || empty} loading={handIn.isPending} onClick={() => handIn.mutate()}>
+          Hand in
+        </Button>
+        <Link to={`/folios/${board.id}`}>Back to the board</Link>
+      </p>
+      <p className="soft check-note">Open questions never stop you. You can hand in again until the close.</p>
+    </div>
+  );
+}

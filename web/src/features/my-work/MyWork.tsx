@@ -1,0 +1,85 @@
+import { useQuery } from "@tanstack/react-query";
+import { Link } from "react-router";
+import { answer, api, type Schemas } from "../../shared/api/client";
+import { Masthead } from "../../shared/Masthead";
+import { correctClock, dayAndTime, useNow, zoneOffset } from "../../shared/time";
+import { Trouble } from "../../shared/Trouble";
+import { count } from "../../shared/words";
+import { TimeLine } from "./TimeLine";
+import "./MyWork.css";
+
+export function MyWork() {
+  const work = useQuery({
+    queryKey: ["my-work"],
+    queryFn: async () => {
+      const data = await answer(api.GET("/api/my-work"));
+      correctClock(data.now);
+      return data;
+    },
+    refetchInterval: 60_000,
+  });
+  return (
+    <div className="screen">
+      <Masthead title="My work" />
+      <main>
+        {work.isError && <Trouble error={work.error} onRetry={() => void work.refetch()} />}
+        {work.data && work.data.work.length > 0 && <ToHandIn work={work.data.work} />}
+        {work.data && work.data.teaching.length > 0 && <ToRead teaching={work.data.teaching} />}
+        {work.data && work.data.work.length + work.data.teaching.length === 0 && (
+          <p>You are on no course's roster yet. Ask your instructor to add this mail address.</p>
+        )}
+      </main>
+    </div>
+  );
+}
+
+function ToHandIn({ work }: { work: Schemas["WorkOut"][] }) {
+  const now = useNow(15_000);
+  const waiting = work.filter((one) => one.edition === null && Date.parse(one.window.closes) > now);
+  const week = waiting.filter((one) => Date.parse(one.window.due) < now + 7 * 86_400_000);
+  const first = work[0];
+  const extra = [...new Set(work.map((one) => one.extra_time).filter(Boolean))].join(", ");
+  return (
+    <section aria-labelledby="to-hand-in">
+      <h1 id="to-hand-in">{headline(week.length, waiting.length)}</h1>
+      {first && (
+        <p className="soft">
+          Times are for {first.assignment.place || first.assignment.time_zone} (
+          {zoneOffset(first.assignment.time_zone, now)}).
+          {extra && ` Your extra time, ${extra} on writing, is worked in.`}
+        </p>
+      )}
+      <TimeLine work={work} now={now} />
+    </section>
+  );
+}
+
+const NUMBERS = ["Nothing", "One thing", "Two things", "Three things", "Four things", "Five things"];
+
+function headline(thisWeek: number, waiting: number): string {
+  if (thisWeek > 0) return `${NUMBERS[thisWeek] ?? `${thisWeek} things`} to hand in this week`;
+  return waiting > 0 ? "Nothing to hand in this week" : "Everything is handed in";
+}
+
+function ToRead({ teaching }: { teaching: Schemas["TaughtOut"][] }) {
+  return (
+    <section aria-labelledby="to-read" className="teaching">
+      <h1 id="to-read">Folios to read</h1>
+      <ul>
+        {teaching.map((one) => (
+          <li key={one.assignment.id}>
+            <h2>
+              <Link to={`/reading/${one.assignment.id}`}>{one.assignment.title}</Link>
+            </h2>
+            <span className="soft">
+              {one.assignment.course} · due {dayAndTime(one.due, one.assignment.time_zone)}
+            </span>
+            <span>
+              <strong>{one.handed_in}</strong> of {count(one.students, "student")} handed in
+            </span>
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}

@@ -1,0 +1,159 @@
+import { Button } from "antd";
+import type { CSSProperties } from "react";
+import { Link } from "react-router";
+import type { Schemas } from "../../shared/api/client";
+import { clockTime, dayAndTime, dayName } from "../../shared/time";
+import { count } from "../../shared/words";
+
+type Work = Schemas["WorkOut"];
+const DAY = 86_400_000;
+
+/** From a day before now to eight days on: what is due lies in sight, wherever one is in the week. */
+function span(now: number) {
+  const start = now - 1.2 * DAY;
+  return { start, length: 7.6 * DAY };
+}
+
+export function TimeLine({ work, now }: { work: Work[]; now: number }) {
+  const { start, length } = span(now);
+  const at = (moment: number) => Math.min(100, Math.max(0, ((moment - start) / length) * 100));
+  const zone = work[0]?.assignment.time_zone ?? "UTC";
+  const days = dayStarts(start, length, zone);
+  return (
+    <div className="time-line">
+      <div className="time-line-days" aria-hidden="true">
+        {days
+          .filter((day) => at(day) < 94)
+          .map((day) => (
+          <span key={day} style={{ left: `${at(day)}%` }}>
+            {dayName(day + 1, zone)}
+          </span>
+        ))}
+        <strong className="time-line-now" style={{ left: `${at(now)}%` }}>
+          {clockTime(now, zone)}
+        </strong>
+      </div>
+      <ol>
+        {work.map((one) => (
+          <li key={one.assignment.id}>
+            <Head work={one} now={now} />
+            <div className="time-line-track">
+              {days.map((day) => (
+                <i key={day} className="time-line-day" style={{ left: `${at(day)}%` }} />
+              ))}
+              <Bar work={one} now={now} at={at} />
+              <i className="time-line-now-mark" style={{ left: `${at(now)}%` }} />
+            </div>
+          </li>
+        ))}
+      </ol>
+    </div>
+  );
+}
+
+/** Midnights of the course's time zone; daylight saving makes some days 23 or 25 hours long. */
+function dayStarts(start: number, length: number, zone: string): number[] {
+  const starts: number[] = [];
+  let previous = dayName(start, zone);
+  for (let moment = Math.ceil(start / 900_000) * 900_000; moment < start + length; moment += 900_000) {
+    const name = dayName(moment, zone);
+    if (name !== previous) starts.push(moment);
+    previous = name;
+  }
+  return starts;
+}
+
+function Head({ work, now }: { work: Work; now: number }) {
+  const { assignment, window } = work;
+  const facts = [
+    assignment.course,
+    window.timed
+      ? `${assignment.writing_minutes} min writing, ${assignment.handover_minutes} min handover`
+      : count(work.questions, "question"),
+    work.handed_in_at
+      ? `handed in ${dayAndTime(work.handed_in_at, assignment.time_zone)}, edition ${work.edition}`
+      : work.folio_id !== null && `${count(work.pages, "page")} gathered`,
+  ].filter(Boolean);
+  return (
+    <div className="time-line-head">
+      <h2>{assignment.title}</h2>
+      <p className="soft">{facts.join(" · ")}</p>
+      <Doors work={work} now={now} />
+    </div>
+  );
+}
+
+function Doors({ work, now }: { work: Work; now: number }) {
+  const open = now < Date.parse(work.window.closes);
+  const brief = `/assignments/${work.assignment.id}`;
+  if (work.folio_id !== null && work.edition !== null)
+    return (
+      <p className="time-line-doors">
+        <Door to={`/folios/${work.folio_id}/editions/${work.edition}`}>Receipt</Door>
+        {open && <Door to={`/folios/${work.folio_id}`}>Open the board</Door>}
+      </p>
+    );
+  if (work.folio_id !== null)
+    return (
+      <p className="time-line-doors">
+        <Door to={`/folios/${work.folio_id}`} first={open}>
+          Open the board
+        </Door>
+        <Door to={brief}>Brief</Door>
+      </p>
+    );
+  return (
+    <p className="time-line-doors">
+      <Door to={brief} first={open}>
+        Read the brief
+      </Door>
+    </p>
+  );
+}
+
+function Door({ to, first = false, children }: { to: string; first?: boolean; children: string }) {
+  return (
+    <Link to={to} tabIndex={-1}>
+      <Button type={first ? "primary" : "default"} size="small">
+        {children}
+      </Button>
+    </Link>
+  );
+}
+
+function Bar({ work, now, at }: { work: Work; now: number; at: (moment: number) => number }) {
+  const { window, assignment } = work;
+  const zone = assignment.time_zone;
+  const [opens, due] = [Date.parse(window.opens), Date.parse(window.due)];
+  const left = at(opens);
+  const across = (from: number, to: number): CSSProperties => ({ left: `${from}%`, width: `${Math.max(0, to - from)}%` });
+  const latest = window.latest_full_begin && !window.begun ? Date.parse(window.latest_full_begin) : null;
+  const gone = Math.min(now, due);
+  return (
+    <>
+      <span className={`bar ${work.edition ? "bar-done" : ""}`} style={across(left, at(due))} />
+      {!work.edition && !window.timed && <span className="bar bar-gone" style={across(left, at(gone))} />}
+      {latest !== null && latest > now && <i className="bar-latest" style={{ left: `${at(latest)}%` }} />}
+      {latest !== null && latest > now && (
+        <Note at={at(latest)} above>
+          begin by <strong>{dayAndTime(latest, zone)}</strong> for your full time
+        </Note>
+      )}
+      <Note at={at(due)}>
+        {work.edition && now < Date.parse(window.closes) ? "can be replaced until " : "due "}
+        <strong>{dayAndTime(due, zone)}</strong>
+        {window.late_until && ` · late until ${dayAndTime(window.late_until, zone)}`}
+      </Note>
+    </>
+  );
+}
+
+/** A line of text at a moment: to its right in the first half, to its left in the second, so that none is clipped. */
+function Note({ at, above = false, children }: { at: number; above?: boolean; children: React.ReactNode }) {
+  const side = at > 50 ? { right: `${100 - at}%` } : { left: `${at}%` };
+  return (
+    <span className={`time-line-note ${above ? "time-line-above" : ""}`} style={side}>
+      {children}
+    </span>
+  );
+}

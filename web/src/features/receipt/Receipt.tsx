@@ -1,0 +1,154 @@
+import { useQuery } from "@tanstack/react-query";
+import { Button } from "antd";
+import { Link, useParams } from "react-router";
+import { answer, api, type Schemas } from "../../shared/api/client";
+import { Masthead } from "../../shared/Masthead";
+import { clockTime, dayAndTime } from "../../shared/time";
+import { Trouble } from "../../shared/Trouble";
+import { count, size } from "../../shared/words";
+import "./Receipt.css";
+
+type ReceiptData = Schemas["ReceiptOut"];
+
+/** The proof of one edition: number, time, pages, fingerprints, and the files themselves. */
+export default function Receipt() {
+  const params = useParams();
+  const path = { folio_id: Number(params.folioId), number: Number(params.number) };
+  const receipt = useQuery({
+    queryKey: ["receipt", path.folio_id, path.number],
+    queryFn: () => answer(api.GET("/api/folios/{folio_id}/editions/{number}", { params: { path } })),
+    refetchInterval: (query) => (query.state.data?.state === "binding" ? 700 : false),
+  });
+  const data = receipt.data;
+  return (
+    <div className="screen">
+      <Masthead title={data?.assignment.title ?? ""} course={data?.assignment.course} />
+      <main>
+        {receipt.isError && <Trouble error={receipt.error} onRetry={() => void receipt.refetch()} />}
+        {data && <Proof receipt={data} />}
+      </main>
+    </div>
+  );
+}
+
+function Proof({ receipt }: { receipt: ReceiptData }) {
+  const zone = receipt.assignment.time_zone;
+  const base = `/api/folios/${receipt.folio_id}/editions/${receipt.number}`;
+  const bound = receipt.state === "bound";
+  return (
+    <div className="receipt">
+      <section aria-labelledby="receipt-head">
+        <h1 id="receipt-head">Handed in</h1>
+        <p className="receipt-when">
+          {dayAndTime(receipt.handed_in_at, zone)}:{clockTime(receipt.handed_in_at, zone, true).slice(-2)}
+          {receipt.verdict === "late" ? <strong className="red"> · late</strong> : " · in time"}
+        </p>
+        <dl className="receipt-facts">
+          <Fact term="Edition">
+            {receipt.number}
+            {receipt.number === receipt.newest ? " · the one that counts" : ` · edition ${receipt.newest} counts`}
+          </Fact>
+          <Fact term="Pages">{receipt.page_count}</Fact>
+          <Fact term="Open questions">{receipt.open_labels.join(", ") || "none"}</Fact>
+          {receipt.left_blank.length > 0 && <Fact term="Left blank">{receipt.left_blank.join(", ")}</Fact>}
+          {receipt.comment && <Fact term="Your word to the reader">{receipt.comment}</Fact>}
+          <Fact term="Bound PDF">
+            {bound ? (
+              <>
+                <span className="hash">{receipt.bound_sha256}</span> <span className="soft">SHA-256</span>
+              </>
+            ) : (
+              <span role="status">It is handed in. The PDF is being bound …</span>
+            )}
+          </Fact>
+        </dl>
+        <p className="receipt-doors">
+          <Button type="primary" disabled={!bound} href={bound ? `${base}/bound.pdf` : undefined}>
+            Download the bound PDF{bound && ` (${size(receipt.bound_size)})`}
+          </Button>
+          <Button disabled={!bound} href={bound ? `${base}/receipt.json` : undefined}>
+            Download the signed receipt
+          </Button>
+        </p>
+        <Originals receipt={receipt} />
+      </section>
+      <aside>
+        <Editions receipt={receipt} />
+        {receipt.replace_until && (
+          <>
+            <p className="soft">
+              Something wrong? Change it on the board and hand in again, until {dayAndTime(receipt.replace_until, zone)}.
+            </p>
+            <p>
+              <Link to={`/folios/${receipt.folio_id}`}>Back to the board</Link>
+            </p>
+          </>
+        )}
+        <p>
+          <Link to="/">My work</Link>
+        </p>
+      </aside>
+    </div>
+  );
+}
+
+function Fact({ term, children }: { term: string; children: React.ReactNode }) {
+  return (
+    <div>
+      <dt>{term}</dt>
+      <dd>{children}</dd>
+    </div>
+  );
+}
+
+function Originals({ receipt }: { receipt: ReceiptData }) {
+  const zone = receipt.assignment.time_zone;
+  return (
+    <table className="receipt-pages">
+      <caption>{count(receipt.pages.length, "page")}, with the SHA-256 of each original as it came</caption>
+      <thead>
+        <tr>
+          <th>Page</th>
+          <th>Answers</th>
+          <th>Original</th>
+          <th>Arrived</th>
+          <th>SHA-256</th>
+        </tr>
+      </thead>
+      <tbody>
+        {receipt.pages.map((page) => (
+          <tr key={page.number}>
+            <th scope="row">{page.number}</th>
+            <td>{page.labels.join(" ") || <span className="soft">nothing placed</span>}</td>
+            <td>
+              <a href={`/api/originals/${page.original_id}/file`} download>
+                {page.file_name}
+              </a>
+              {page.index > 0 && <span className="soft"> page {page.index + 1}</span>}
+            </td>
+            <td>{clockTime(page.arrived, zone, true)}</td>
+            <td className="hash">{page.sha256}</td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}
+
+function Editions({ receipt }: { receipt: ReceiptData }) {
+  return (
+    <section aria-labelledby="editions">
+      <h2 id="editions">Editions</h2>
+      <ol className="receipt-editions">
+        {receipt.editions.map((one) => (
+          <li key={one.number} aria-current={one.number === receipt.number}>
+            <Link to={`/folios/${receipt.folio_id}/editions/${one.number}`}>Edition {one.number}</Link>
+            <span className="soft">
+              {dayAndTime(one.handed_in_at, receipt.assignment.time_zone)} · {count(one.page_count, "page")}
+            </span>
+          </li>
+        ))}
+      </ol>
+    </section>
+  );
+}

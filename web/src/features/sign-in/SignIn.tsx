@@ -1,0 +1,34 @@
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { Button, Form, Input } from "antd";
+import { answer, api, type Schemas } from "../../shared/api/client";
+import { Trouble } from "../../shared/Trouble";
+import "./SignIn.css";
+
+export function SignIn({ unreachable }: { unreachable: boolean }) {
+  const queries = useQueryClient();
+  const signIn = useMutation({
+    mutationFn: (credentials: Schemas["Credentials"]) => answer(api.POST("/api/session", { body: credentials })),
+    onSuccess: (me) => queries.setQueryData(["me"], me),
+  });
+  return (
+    <main className="sign-in">
+      <h1>
+        <em>Inked Folio</em>
+      </h1>
+      <p className="soft">Lay the pages down, look once, hand in.</p>
+      {unreachable && <Trouble error={new Error("The server cannot be reached. Check the network and reload.")} />}
+      {signIn.error && <Trouble error={signIn.error} />}
+      <Form layout="vertical" requiredMark={false} onFinish={(values: Schemas["Credentials"]) => signIn.mutate(values)}>
+        <Form.Item name="email" label="Mail address" rules={[{ required: true, message: "Type your mail address." }]}>
+          <Input type="email" autoComplete="username" inputMode="email" />
+        </Form.Item>
+        <Form.Item name="password" label="Password" rules={[{ required: true, message: "Type your password." }]}>
+          <Input.Password autoComplete="current-password" />
+        </Form.Item>
+        <Button type="primary" htmlType="submit" block loading={signIn.isPending}>
+          Sign in
+        </Button>
+      </Form>
+    </main>
+  );
+}

@@ -1,0 +1,28 @@
+import { useQuery } from "@tanstack/react-query";
+import { createContext, use } from "react";
+import { answer, api, Problem, type Schemas } from "./api/client";
+
+export type Me = Schemas["Me"];
+export const MeContext = createContext<Me | null>(null);
+
+/** The signed-in person as the server knows them; null when signed out. */
+export function useMe() {
+  return useQuery({
+    queryKey: ["me"],
+    staleTime: Infinity,
+    queryFn: async (): Promise<Me | null> => {
+      try {
+        return await answer(api.GET("/api/me"));
+      } catch (error) {
+        if (error instanceof Problem && error.status === 401) return null;
+        throw error;
+      }
+    },
+  });
+}
+
+export function useSignedIn(): Me {
+  const me = use(MeContext);
+  if (!me) throw new Error("This screen needs a signed-in person.");
+  return me;
+}

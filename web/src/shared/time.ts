@@ -1,0 +1,57 @@
+import { useEffect, useState } from "react";
+
+/** How far this device's clock is behind the server's, in milliseconds; set by every answer that carries `now`. */
+let serverAhead = 0;
+
+export function correctClock(serverNow: string) {
+  serverAhead = Date.parse(serverNow) - Date.now();
+}
+
+export function serverNow(): number {
+  return Date.now() + serverAhead;
+}
+
+/** The server's moment, again every `everyMs`. */
+export function useNow(everyMs = 1000): number {
+  const [now, setNow] = useState(serverNow);
+  useEffect(() => {
+    const timer = setInterval(() => setNow(serverNow()), everyMs);
+    return () => clearInterval(timer);
+  }, [everyMs]);
+  return now;
+}
+
+export function clockTime(moment: string | number, timeZone: string, seconds = false): string {
+  const second = seconds ? ({ second: "2-digit" } as const) : {};
+  return new Intl.DateTimeFormat("en-GB", { timeZone, hour: "2-digit", minute: "2-digit", ...second }).format(
+    new Date(moment),
+  );
+}
+
+export function dayName(moment: string | number, timeZone: string): string {
+  return new Intl.DateTimeFormat("en-GB", { timeZone, weekday: "short", day: "numeric" }).format(new Date(moment));
+}
+
+/** "Thu 26 Nov 15:00" */
+export function dayAndTime(moment: string | number, timeZone: string): string {
+  const day = new Intl.DateTimeFormat("en-GB", { timeZone, weekday: "short", day: "numeric", month: "short" });
+  return `${day.format(new Date(moment)).replace(",", "")} ${clockTime(moment, timeZone)}`;
+}
+
+/** "UTC−4", for saying which clock all times are of. */
+export function zoneOffset(timeZone: string, at: number): string {
+  const part = new Intl.DateTimeFormat("en-GB", { timeZone, timeZoneName: "shortOffset" })
+    .formatToParts(new Date(at))
+    .find((piece) => piece.type === "timeZoneName");
+  return (part?.value ?? "UTC").replace("GMT", "UTC").replace("-", "−");
+}
+
+/** What is left, as a person says it: "5 min 30 s", "2 h 10 min", "3 days". */
+export function lengthOfTime(milliseconds: number): string {
+  const seconds = Math.max(0, Math.floor(milliseconds / 1000));
+  const [days, hours, minutes] = [Math.floor(seconds / 86400), Math.floor(seconds / 3600), Math.floor(seconds / 60)];
+  if (days >= 2) return `${days} days`;
+  if (hours >= 1) return `${hours} h ${minutes % 60} min`;
+  if (minutes >= 10) return `${minutes} min`;
+  return minutes >= 1 ? `${minutes} min ${seconds % 60} s` : `${seconds} s`;
+}
