@@ -10,6 +10,7 @@ from pathlib import Path
 from . import checkout, install
 from .places import CORE, LOGS, PYTHON, ROOT, SERVER, STATE, VENV, WEB
 from .postgres import Cluster, cluster_folder, free_port
+from .running import manage
 
 _BIN = VENV / "bin"
 
@@ -24,6 +25,7 @@ def run_everything(tests: list[str], *, checks: bool) -> int:
             cluster, FOLIO_DB_NAME="inkedfolio", FOLIO_STATE=str(STATE / "test"), FOLIO_LOG_LEVEL="ERROR"
         )
         cluster.ensure_database("inkedfolio")
+        manage(environment, "collectstatic", "--noinput", "--verbosity", "0")
         passed = failed = 0
         if checks and not tests:
             passed, failed = _checks(environment)

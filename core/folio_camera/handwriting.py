@@ -91,8 +91,8 @@ def write_sheet(answers: Sequence[Answer], style: Style, seed: int, *, heading: 
     covered = np.asarray(strokes, np.float32) / 255
     pixels = _paper(style, chance)
     alpha = covered[..., None] * chance.uniform(0.86, 0.96)
-    pixels = pixels * (1 - alpha) + np.asarray(style.pen, np.float32) * alpha
-    return WrittenSheet(np.rint(pixels).astype(np.uint8), covered > 0.5, tuple(labels))
+    inked = pixels * (1 - alpha) + np.asarray(style.pen, np.float32) * alpha
+    return WrittenSheet(np.rint(inked).astype(np.uint8), covered > 0.5, tuple(labels))
 
 
 def _write(

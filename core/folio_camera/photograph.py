@@ -32,8 +32,11 @@ DESKS = ("wood", "dark", "cloth", "slate", "pale")
 
 @dataclass(frozen=True, slots=True)
 class Scene:
-    """``size``: width and height of the upright picture. ``fill``: share of its width or height the sheet spans. ``tilt``: 0 is straight
-    above. ``quarter_turns``: clockwise turns the sheet itself lies turned by. ``light``: fall-off, 0 is even."""
+    """``size``: width and height of the upright picture. ``fill``: share of its width or height the sheet spans.
+
+    ``tilt``: 0 is straight above. ``quarter_turns``: clockwise turns the sheet itself lies turned by. ``light``:
+    fall-off, 0 is even.
+    """
 
     desk: str = "wood"
     size: tuple[int, int] = TWELVE_MEGAPIXELS
@@ -66,7 +69,7 @@ def photograph(sheet: WrittenSheet, scene: Scene, seed: int) -> Photograph:
     width, height = scene.size
     turned = np.ascontiguousarray(np.rot90(sheet.pixels, -scene.quarter_turns))
     corners = _placed(turned.shape[1] / turned.shape[0], scene, chance)
-    k1 = float(chance.uniform(-0.005, 0.005))  # phones correct their lenses to about this; common practice, no source
+    k1 = float(chance.uniform(-0.005, 0.005))  # what phones leave after correcting; common practice, no source
     picture, coverage = _seen(turned, corners, k1, scene.size)
     desk = _desk(scene.desk, width, height, chance)
     contact = cv2.GaussianBlur(coverage, (0, 0), max(width, height) / 260)
@@ -111,7 +114,7 @@ def _seen(
     """The sheet through the lens, and how much of each pixel it covers."""
     width, height = size
     rows, columns = sheet.shape[:2]
-    flat = np.float32([(0, 0), (columns, 0), (columns, rows), (0, rows)])
+    flat = np.array([(0, 0), (columns, 0), (columns, rows), (0, rows)], np.float32)
     to_sheet = cv2.getPerspectiveTransform(corners.astype(np.float32), flat)
     y, x = np.mgrid[0:height, 0:width].astype(np.float32) + 0.5
     radius = max(size) / 2
@@ -152,7 +155,7 @@ def _desk(kind: str, width: int, height: int, chance: np.random.Generator) -> ND
         value += 16 * np.sign(np.sin(2 * math.pi * x / period) * np.sin(2 * math.pi * y / period))
     if kind == "slate":
         value += 9 * _noise(shape, (200, 160), chance)
-    return np.clip(np.asarray(tint, np.float32) + value[..., None] * np.float32([1, 0.92, 0.8]), 4, 250)
+    return np.clip(np.asarray(tint, np.float32) + value[..., None] * np.array([1, 0.92, 0.8], np.float32), 4, 250)
 
 
 def _light(scene: Scene, width: int, height: int, chance: np.random.Generator) -> NDArray[np.float32]:

@@ -2,7 +2,8 @@
 
 Formulas: spherical law of cosines for altitude and great circles (Bowditch, The American Practical Navigator,
 sight reduction and the sailings); the rule of twelfths (common practice); deep-water waves c = √(gL/2π) and
-Merian's formula for a seiche T = 2L/√(gh) (Open University, Waves, Tides and Shallow-Water Processes). Titles from memory.
+Merian's formula for a seiche T = 2L/√(gh) (Open University, Waves, Tides and Shallow-Water Processes). Titles are
+from memory.
 """
 
 from __future__ import annotations

@@ -18,9 +18,10 @@ _QUESTIONS = {
         "1b": "Give the distance in nautical miles.",
         "1c": "Find the initial course from A.",
         "2a": "Find the latitude of the vertex of this great circle.",
-        "2b": "From 41° 12.0' N a star of declination 16° 24.0' N stands at hour angle 33° 30.0'. Compute its altitude.",
+        "2b": "From 41° 12.0' N a star of declination 16° 24.0' N is at hour angle 33° 30.0'. Compute its altitude.",
         "2c": "Compute its azimuth.",
-        "3": "A vessel at 38° 30.0' N sails 240 nm on 052°. Find the change of latitude and longitude by mid-latitude sailing.",
+        "3": "A vessel at 38° 30.0' N sails 240 nm on 052°. By mid-latitude sailing, "
+        "find the change of latitude and longitude.",
         "4": "A spherical triangle has angles of 90°, 75° and 60°. Find its area on the earth.",
         "5": "Compare the rhumb line from A to B with the great circle, and say when the difference matters.",
     },

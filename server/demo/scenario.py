@@ -149,7 +149,7 @@ GREAT_CIRCLES = Work(
                 _GREAT_CIRCLES,
                 (
                     scene("cloth", tilt=0.5, rotation_deg=9, hand_shadow=True, blur_sigma_px=1.6),
-                    scene("wood", tilt=0.4, fill=0.7, rotation_deg=12, blur_sigma_px=5.5),
+                    scene("wood", tilt=0.4, fill=0.7, rotation_deg=12, blur_sigma_px=3.4),
                 ),
             ),
             13,

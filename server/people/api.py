@@ -12,6 +12,8 @@ from courses.models import Enrolment
 from inkedfolio.errors import Problem, Refused
 from inkedfolio.requests import person
 
+from .models import User
+
 router = Router(tags=["people"])
 
 
@@ -28,26 +30,30 @@ class Me(Schema):
     administers: bool
 
 
-@router.get("/me", response=Me)
-def me(request: HttpRequest) -> Me:
-    user = person(request)
+@router.get("/me", auth=None, response=Me | None)
+def me(request: HttpRequest) -> Me | None:
+    """The signed-in person, or null."""
+    return _described(person(request)) if request.user.is_authenticated else None
+
+
+def _described(user: User) -> Me:
     teaches = Enrolment.objects.filter(person=user, role=Enrolment.Role.INSTRUCTOR).exists()
     return Me(name=user.name, email=user.email, number=user.number, teaches=teaches, administers=user.is_staff)
 
 
 @router.post("/session", auth=None, response={200: Me, 401: Problem, 429: Problem})
 def sign_in(request: HttpRequest, credentials: Credentials) -> Me:
-    named = {"username": credentials.email.strip().lower(), "email": credentials.email.strip().lower()}
+    named = {"email": credentials.email.strip().lower()}
     if not AxesProxyHandler.is_allowed(request, named):
         raise _throttled()
-    user = authenticate(request, username=named["username"], password=credentials.password)
+    user = authenticate(request, email=named["email"], password=credentials.password)
     if user is None:
         if not AxesProxyHandler.is_allowed(request, named):
             raise _throttled()
         raise Refused(401, "wrong_credentials", "This mail address and password do not belong together. Try again.")
     login(request, user)
     get_token(request)  # the token changed with the session
-    return me(request)
+    return _described(person(request))
 
 
 def _throttled() -> Refused:

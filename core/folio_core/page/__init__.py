@@ -17,7 +17,7 @@ from .opening import count_pages, open_page, too_large_message
 from .recipe import Corners, Recipe, Tone
 from .sandbox import run_limited
 from .sheet import Sheet, find_sheet
-from .straighten import output_size, sheet_size_px, straighten, turned, whole_picture
+from .straighten import inset, output_size, sheet_size_px, straighten, turned, whole_picture
 from .tone import clean_paper, paper_light
 
 __all__ = [
@@ -53,7 +53,8 @@ def prepare(data: bytes, index: int = 0, recipe: Recipe = Recipe(), limits: Limi
     height, width = source.pixels.shape[:2]
     sheet = _sheet(source.pixels, recipe.corners, drawn=source.drawn)
     size = output_size(sheet.corners, snap=sheet.found and not source.drawn)
-    flat = straighten(source.pixels, sheet.corners, size)
+    cut = sheet.corners if recipe.corners or source.drawn or not sheet.found else inset(sheet.corners)
+    flat = straighten(source.pixels, cut, size)
     light = paper_light(flat)
     measures = measure(flat, light, max(sheet_size_px(sheet.corners)))
     toned = clean_paper(flat, light, measures.ink_contrast) if recipe.tone is Tone.CLEAN and not source.drawn else flat

@@ -120,8 +120,8 @@ def _check_pixels(width: float, height: float, limits: Limits) -> None:
     if width * height > limits.pixels:
         raise PageError(
             Trouble.TOO_MANY_PIXELS,
-            f"This picture is {width:.0f} × {height:.0f} pixels; at most {limits.pixels // 1_000_000} million are read. "
-            "Take it with the ordinary camera, or export it smaller.",
+            f"This picture is {width:.0f} × {height:.0f} pixels; at most {limits.pixels // 1_000_000} million are "
+            "read. Take it with the ordinary camera, or export it smaller.",
         )
 
 
@@ -162,7 +162,7 @@ def _to_srgb(image: Image.Image) -> Image.Image:
         with_alpha = image.convert("RGBA")
         image = Image.new("RGB", image.size, "white")
         image.paste(with_alpha, mask=with_alpha.getchannel("A"))
-    if image.mode in ("RGB", "CMYK", "L") and not _is_srgb(profile):
+    if profile and image.mode in ("RGB", "CMYK", "L") and not _is_srgb(profile):
         try:
             source = ImageCms.ImageCmsProfile(io.BytesIO(profile))
             turned = ImageCms.profileToProfile(image, source, ImageCms.createProfile("sRGB"), outputMode="RGB")

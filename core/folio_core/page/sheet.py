@@ -19,6 +19,7 @@ from .straighten import whole_picture
 Image = NDArray[np.uint8]
 Quad = NDArray[np.float64]  # 4 × 2, x and y, top-left first, clockwise
 
+_LEAST_SIDE_PX = 64  # a smaller picture has no desk around a sheet
 _LEAST_AREA = 0.10  # of the picture; a sheet smaller than this cannot be read anyway
 _SIDE_SAMPLES = 48
 _CLEAR_STEP = 14.0  # CIE Lab distance; paper against a pale desk measures 10–20, against wood 40 and more
@@ -38,6 +39,8 @@ class Sheet:
 def find_sheet(pixels: Image) -> Sheet:
     """The sheet in a picture (height × width × 3, RGB). When unsure, the whole picture."""
     height, width = pixels.shape[:2]
+    if min(height, width) < _LEAST_SIDE_PX:
+        return Sheet(False, 0.0, whole_picture(width, height))
     middle, middle_scale = _halved(pixels, REFINE_LONG_SIDE_PX)
     small, small_scale = _shrunk(middle, FINDER_LONG_SIDE_PX)
     lab = cv2.cvtColor(cv2.GaussianBlur(small, (0, 0), 1.2), cv2.COLOR_RGB2Lab).astype(np.float32)
@@ -45,11 +48,11 @@ def find_sheet(pixels: Image) -> Sheet:
     if not scored:
         return Sheet(False, 0.0, whole_picture(width, height))
     best_score, best = max(scored, key=lambda pair: pair[0])
-    refined = _refined(best / small_scale, middle, 3.0 / small_scale)
-    corners: Corners = tuple((float(x), float(y)) for x, y in refined / middle_scale)  # type: ignore[assignment]
     confidence = round(float(np.clip(best_score, 0, 1)), 3)
     if confidence < FOUND_CONFIDENCE:
         return Sheet(False, confidence, whole_picture(width, height))
+    refined = _refined(best / small_scale, middle, 3.0 / small_scale)
+    corners: Corners = tuple((float(x), float(y)) for x, y in refined / middle_scale)  # type: ignore[assignment]
     return Sheet(True, confidence, corners)
 
 
@@ -76,7 +79,12 @@ def _evidence(lab: NDArray[np.float32]) -> list[Image]:
     paperness = np.clip(lightness - 1.5 * chroma, 0, 255)
     neighbourhood = cv2.blur(lightness, (max(lab.shape) // 2, max(lab.shape) // 2))
     even = lightness / np.maximum(neighbourhood, 1)
-    masks = [_otsu(lightness), _otsu(paperness), _otsu(np.clip(even * 128, 0, 255)), _otsu(_unlike_border(lab))]
+    masks = [
+        _otsu(lightness),
+        _otsu(paperness),
+        _otsu(np.clip(even * 128, 0, 255).astype(np.float32)),
+        _otsu(_unlike_border(lab)),
+    ]
     return [*masks, *_edge_regions(lab)]
 
 
@@ -232,7 +240,7 @@ def _fitted_side(start: Quad, end: Quad, pixels: Image, reach_px: float) -> tupl
     # The even kernel's step lies half a sample before the index it peaks at.
     found = points + ((best + fraction - 0.5) * 0.5 - reach_px)[:, None] * inward
     weight = np.sqrt(peak)
-    found = found[weight > 0.4 * np.median(weight)].astype(np.float32)
+    found = found[weight >= 0.4 * np.median(weight)].astype(np.float32)
     for _ in range(3):
         line = np.asarray(cv2.fitLine(found, cv2.DIST_HUBER, 0, 0.01, 0.01)).ravel()
         away = np.abs((found[:, 0] - line[2]) * line[1] - (found[:, 1] - line[3]) * line[0])

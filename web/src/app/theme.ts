@@ -25,7 +25,5 @@ export const theme: ThemeConfig = {
   },
   components: {
     Button: { fontWeight: 600, primaryShadow: "none", defaultBg: "transparent", defaultBorderColor: ink },
-    Table: { headerBg: "transparent", colorBgContainer: "transparent", headerColor: "#5d6478", borderColor: "#d9d2c2" },
-    Modal: { titleFontSize: 19 },
   },
 };

@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { createContext, use } from "react";
-import { answer, api, Problem, type Schemas } from "./api/client";
+import { answer, api, type Schemas } from "./api/client";
 
 export type Me = Schemas["Me"];
 export const MeContext = createContext<Me | null>(null);
@@ -10,14 +10,7 @@ export function useMe() {
   return useQuery({
     queryKey: ["me"],
     staleTime: Infinity,
-    queryFn: async (): Promise<Me | null> => {
-      try {
-        return await answer(api.GET("/api/me"));
-      } catch (error) {
-        if (error instanceof Problem && error.status === 401) return null;
-        throw error;
-      }
-    },
+    queryFn: (): Promise<Me | null> => answer(api.GET("/api/me")),
   });
 }
 

@@ -1,5 +1,6 @@
 import { useState } from "react";
 import type { Schemas } from "../../shared/api/client";
+import { list } from "../../shared/words";
 import type { Upload } from "./useUploads";
 import "./Arrivals.css";
 
@@ -14,21 +15,32 @@ interface Props {
 /** Files that did not become pages, each with its reason, and pages that were removed. Nothing, when all is well. */
 export function Arrivals({ uploads, pages, removed, onDismiss, onRestore }: Props) {
   const [read, setRead] = useState<ReadonlySet<number>>(new Set());
-  const told = uploads.filter((one) => one.message !== "");
+  const told = uploads.filter((one) => one.state === "refused");
+  const again = uploads.filter((one) => one.state === "safe" && one.message !== "");
   const failed = pages.filter((page) => page.state === "failed" && !read.has(page.id));
-  if (told.length + failed.length + removed.length === 0) return null;
+  if (told.length + again.length + failed.length + removed.length === 0) return null;
   return (
     <ul className="arrivals" aria-label="Files that need a look">
       {told.map((one) => (
-        <li key={`u${one.key}`} role={one.state === "refused" ? "alert" : undefined}>
+        <li key={`u${one.key}`} role="alert">
           <span>
-            <strong className={one.state === "refused" ? "red" : ""}>{one.file.name}</strong> {one.message}
+            <strong className="red">{one.file.name}</strong> {one.message}
           </span>
           <button type="button" className="plain" onClick={() => onDismiss(one.key)}>
             Dismiss<span className="unseen"> {one.file.name}</span>
           </button>
         </li>
       ))}
+      {again.length > 0 && (
+        <li>
+          <span className="soft">
+            Here already, no second page made: {list(again.map((one) => one.file.name))}.
+          </span>
+          <button type="button" className="plain" onClick={() => again.forEach((one) => onDismiss(one.key))}>
+            Dismiss<span className="unseen"> the files that were here already</span>
+          </button>
+        </li>
+      )}
       {failed.map((page) => (
         <li key={`p${page.id}`} role="alert">
           <span>

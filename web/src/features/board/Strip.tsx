@@ -1,6 +1,6 @@
 import { closestCenter, DndContext, type DragEndEvent, MouseSensor, TouchSensor, useSensor, useSensors } from "@dnd-kit/core";
 import { horizontalListSortingStrategy, SortableContext, useSortable } from "@dnd-kit/sortable";
-import { type CSSProperties, type ReactNode, useEffect, useId, useRef, useState } from "react";
+import { type CSSProperties, type ReactNode, useEffect, useId, useLayoutEffect, useRef, useState } from "react";
 import type { Schemas } from "../../shared/api/client";
 import { count } from "../../shared/words";
 import { type Arrangement, labelsOn } from "./arrangement";
@@ -9,6 +9,8 @@ import "./Strip.css";
 
 type Page = Schemas["PageOut"];
 const ACCEPTED = ".jpg,.jpeg,.png,.heic,.heif,.webp,.tif,.tiff,.pdf,image/*,application/pdf";
+
+const [HEAD_PX, GAP_PX] = [190, 11]; // as Strip.css has them, with the padding
 
 interface Props {
   pages: Page[];
@@ -26,7 +28,12 @@ interface Props {
 /** The pages in order as columns; what stands below (the ribbons) shares those columns. */
 export function Strip(props: Props) {
   const { pages, coming, arrangement, chosen, onChoose, onMove, onKey } = props;
-  const [width, setWidth] = useState(112);
+  const [wanted, setWidth] = useState<number | null>(null);
+  const scroller = useRef<HTMLDivElement>(null);
+  const [room, setRoom] = useState(0);
+  useLayoutEffect(() => setRoom(scroller.current?.clientWidth ?? 0), []);
+  const fitting = (room - HEAD_PX) / Math.max(1, pages.length + coming.length) - GAP_PX;
+  const width = wanted ?? Math.round(Math.min(112, Math.max(76, fitting)));
   const sensors = useSensors(
     useSensor(MouseSensor, { activationConstraint: { distance: 6 } }),
     useSensor(TouchSensor, { activationConstraint: { delay: 250, tolerance: 8 } }),
@@ -36,7 +43,7 @@ export function Strip(props: Props) {
   };
   const columns = { "--column": `${width}px`, "--columns": pages.length + coming.length } as CSSProperties;
   return (
-    <div className="strip-scroll" style={columns}>
+    <div className="strip-scroll" style={columns} ref={scroller}>
       <div className="strip-row">
         <StripHead {...props} width={width} onWidth={setWidth} />
         <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={onDragEnd}>

@@ -1,5 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { App, Button } from "antd";
+import { Button } from "antd";
+import { useRef } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import { answer, api, type Schemas } from "../../shared/api/client";
 import { Masthead } from "../../shared/Masthead";
@@ -130,7 +131,7 @@ function TimePlan({ brief }: { brief: BriefData }) {
 function Beginning({ brief }: { brief: BriefData }) {
   const navigate = useNavigate();
   const queries = useQueryClient();
-  const { modal } = App.useApp();
+  const dialog = useRef<HTMLDialogElement>(null);
   const begin = useMutation({
     mutationFn: () => {
       const path = { assignment_id: brief.assignment.id };
@@ -151,25 +152,37 @@ function Beginning({ brief }: { brief: BriefData }) {
   const mayBegin = !["not_open", "placing", "closed"].includes(brief.window.phase);
   if (!mayBegin)
     return <p>{brief.window.phase === "not_open" ? "This has not opened yet." : "This is closed."}</p>;
-  function ask() {
-    if (!brief.window.timed) return begin.mutate();
-    const { writing_ends: writing, handover_ends: handover } = brief.beginning_now;
-    const zone = brief.assignment.time_zone;
-    modal.confirm({
-      title: "Begin now?",
-      content: `Your time starts at once and cannot be stopped: about ${writing ? clockTime(writing, zone) : ""} is the end of writing, ${handover ? clockTime(handover, zone) : ""} the end of handover.`,
-      okText: "Begin now",
-      cancelText: "Not yet",
-      icon: null,
-      onOk: () => begin.mutateAsync().catch(() => undefined),
-    });
-  }
+  const ask = () => (brief.window.timed ? dialog.current?.showModal() : begin.mutate());
   return (
     <>
       {begin.error && <Trouble error={begin.error} />}
       <Button type="primary" onClick={ask} loading={begin.isPending}>
         {brief.window.timed ? "Begin" : "Begin and open the board"}
       </Button>
+      <dialog ref={dialog} className="begin-dialog" aria-labelledby="begin-question">
+        <h2 id="begin-question">Begin now?</h2>
+        <p>
+          Your time starts at once and cannot be stopped. <BeginningNow brief={brief} />
+        </p>
+        <form method="dialog">
+          <Button htmlType="submit">Not yet</Button>
+          <Button htmlType="submit" type="primary" onClick={() => begin.mutate()}>
+            Begin now
+          </Button>
+        </form>
+      </dialog>
+    </>
+  );
+}
+
+function BeginningNow({ brief }: { brief: BriefData }) {
+  const { writing_ends: writing, handover_ends: handover } = brief.beginning_now;
+  if (!writing || !handover) return null;
+  const zone = brief.assignment.time_zone;
+  return (
+    <>
+      Writing would end at about <strong>{clockTime(writing, zone)}</strong>, handover at{" "}
+      <strong>{clockTime(handover, zone)}</strong>.
     </>
   );
 }

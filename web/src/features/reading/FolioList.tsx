@@ -1,5 +1,4 @@
 import { useQuery } from "@tanstack/react-query";
-import { Table } from "antd";
 import { Link, useParams } from "react-router";
 import { answer, api, type Schemas } from "../../shared/api/client";
 import { Masthead } from "../../shared/Masthead";
@@ -48,39 +47,41 @@ export function useFolioList(assignmentId: number) {
 
 function Lines({ lines, assignmentId, zone }: { lines: Line[]; assignmentId: number; zone: string }) {
   return (
-    <Table<Line>
-      className="folio-list"
-      dataSource={lines}
-      rowKey="email"
-      pagination={false}
-      size="small"
-      columns={[
-        {
-          title: "Student",
-          sorter: (a, b) => a.student.localeCompare(b.student),
-          render: (_, one) =>
-            one.folio_id !== null && one.edition !== null ? (
-              <Link to={`/reading/${assignmentId}/${one.folio_id}/${one.edition}`}>{one.student}</Link>
-            ) : (
-              one.student
-            ),
-        },
-        { title: "Number", dataIndex: "number", responsive: ["md"] },
-        { title: "Handed in", sorter: byHandIn, render: (_, one) => <HandedIn line={one} zone={zone} /> },
-        { title: "Edition", dataIndex: "edition", align: "right" },
-        { title: "Pages", align: "right", render: (_, one) => (one.edition === null ? "" : one.pages) },
-        {
-          title: "Open questions",
-          sorter: (a, b) => a.open_labels.length - b.open_labels.length,
-          render: (_, one) => <OpenQuestions line={one} />,
-        },
-      ]}
-    />
+    <table className="folio-list">
+      <thead>
+        <tr>
+          <th>Student</th>
+          <th>Number</th>
+          <th>Handed in</th>
+          <th>Edition</th>
+          <th>Pages</th>
+          <th>Open questions</th>
+        </tr>
+      </thead>
+      <tbody>
+        {lines.map((one) => (
+          <tr key={one.email}>
+            <th scope="row">
+              {one.folio_id !== null && one.edition !== null ? (
+                <Link to={`/reading/${assignmentId}/${one.folio_id}/${one.edition}`}>{one.student}</Link>
+              ) : (
+                one.student
+              )}
+            </th>
+            <td>{one.number}</td>
+            <td>
+              <HandedIn line={one} zone={zone} />
+            </td>
+            <td>{one.edition}</td>
+            <td>{one.edition !== null && one.pages}</td>
+            <td>
+              <OpenQuestions line={one} />
+            </td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
   );
-}
-
-function byHandIn(a: Line, b: Line): number {
-  return (a.handed_in_at ?? "~").localeCompare(b.handed_in_at ?? "~");
 }
 
 function HandedIn({ line, zone }: { line: Line; zone: string }) {

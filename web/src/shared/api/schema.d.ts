@@ -324,7 +324,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Me */
+        /**
+         * Me
+         * @description The signed-in person, or null.
+         */
         get: operations["people_api_me"];
         put?: never;
         post?: never;
@@ -1560,7 +1563,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Me"];
+                    "application/json": components["schemas"]["Me"] | null;
                 };
             };
         };

@@ -1,0 +1,65 @@
+from __future__ import annotations
+
+import contextlib
+import io
+import json
+import tempfile
+import unittest
+from pathlib import Path
+from typing import Any
+
+import pypdf
+
+from folio_camera.photograph import Scene
+from folio_core.__main__ import main
+
+from camera_shots import SMALL, shot  # isort: skip
+
+
+class CommandLine(unittest.TestCase):
+    def setUp(self) -> None:
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        self.folder = Path(folder.name)
+        (self.folder / "a.jpg").write_bytes(shot(Scene(size=SMALL)).jpeg)
+        (self.folder / "b.jpg").write_bytes(shot(Scene(size=SMALL, desk="dark")).jpeg)
+        (self.folder / "bad.jpg").write_bytes(b"hello")
+
+    def run_core(self, *arguments: str) -> tuple[int, list[dict[str, Any]]]:
+        out = io.StringIO()
+        with contextlib.redirect_stdout(out), contextlib.redirect_stderr(io.StringIO()):
+            status = main([argument.replace("@", f"{self.folder}/") for argument in arguments])
+        return status, [json.loads(line) for line in out.getvalue().splitlines()]
+
+    def test_prepare_says_everything_of_each_page_and_writes_it(self) -> None:
+        status, lines = self.run_core("prepare", "@a.jpg", "--out", "@out")
+        self.assertEqual(status, 0)
+        (line,) = lines
+        self.assertEqual((line["index"], line["width"], line["height"], line["turn"]), (0, *SMALL, 0))
+        self.assertTrue(line["sheet_found"])
+        self.assertEqual(len(line["corners"]), 4)
+        self.assertEqual(set(line["measures"]) & {"blur_sigma_px", "ink_contrast"}, {"blur_sigma_px", "ink_contrast"})
+        self.assertTrue(Path(line["out"]).read_bytes().startswith(b"\xff\xd8"))
+
+    def test_a_bad_file_is_one_line_and_the_others_still_come_out(self) -> None:
+        status, lines = self.run_core("prepare", "@bad.jpg", "@missing.jpg", "@a.jpg")
+        self.assertEqual(status, 1)
+        self.assertEqual([line.get("error", {}).get("code") for line in lines], ["wrong_kind", "unreadable", None])
+
+    def test_bind_makes_one_document_from_an_arrangement(self) -> None:
+        plan = {"outline": "1a-b, 2", "pages": ["a.jpg", "b.jpg"], "placements": {"1a": [0], "1b": [[1, 0.5]]},
+                "left_blank": ["2"], "title": "Tides"}  # fmt: skip
+        (self.folder / "plan.json").write_text(json.dumps(plan))
+        status, lines = self.run_core("bind", "--arrangement", "@plan.json", "-o", "@out.pdf")
+        self.assertEqual((status, lines[0]["pages"], lines[0]["outline"]), (0, 2, 3))
+        self.assertEqual(pypdf.PdfReader(self.folder / "out.pdf").metadata.title, "Tides")
+
+    def test_wrong_usage_is_status_two_with_a_word(self) -> None:
+        (self.folder / "plan.json").write_text('{"outline": "1a", "pages": [], "placements": {"9": [0]}}')
+        self.assertEqual(self.run_core("bind", "--arrangement", "@plan.json", "-o", "@out.pdf")[0], 2)
+        self.assertEqual(self.run_core("bind", "--arrangement", "@none.json", "-o", "@out.pdf")[0], 2)
+
+    def test_a_document_with_a_page_missing_is_not_made(self) -> None:
+        (self.folder / "plan.json").write_text('{"outline": "1", "pages": ["a.jpg", "bad.jpg"]}')
+        self.assertEqual(self.run_core("bind", "--arrangement", "@plan.json", "-o", "@out.pdf")[0], 1)
+        self.assertFalse((self.folder / "out.pdf").exists())

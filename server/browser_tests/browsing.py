@@ -1,0 +1,161 @@
+"""The real thing under test: uvicorn and a worker as processes of their own on the test database, and Chromium."""
+
+from __future__ import annotations
+
+import os
+import signal
+import socket
+import subprocess
+import sys
+import tempfile
+import time
+import urllib.error
+import urllib.request
+from pathlib import Path
+from typing import Any, ClassVar
+
+from django.conf import settings
+from django.db import connection
+from django.test import TransactionTestCase
+from django.utils import timezone
+from playwright.sync_api import Browser, BrowserContext, Page, Playwright, expect, sync_playwright
+
+from assignments.models import Assignment
+from demo import loading, photographs, scenario
+from demo.scenario import Person
+
+CHROMIUM = "/usr/bin/chromium"
+# --no-sandbox: CI runs as root in a container; only our own pages are opened. The others keep it off the network.
+FLAGS = [
+    "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
+    "--disable-component-update", "--disable-sync",
+]  # fmt: skip
+AXE = settings.ROOT / "web" / "node_modules" / "axe-core" / "axe.min.js"
+expect.set_options(timeout=20_000)
+
+
+def free_port() -> int:
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        return int(probe.getsockname()[1])
+
+
+def processes_environment() -> dict[str, str]:
+    return {**os.environ, "FOLIO_DB_NAME": str(connection.settings_dict["NAME"])}
+
+
+class BrowserTestCase(TransactionTestCase):
+    """Loads the scenario's people and assignments before each test; folios begin empty."""
+
+    playwright: ClassVar[Playwright]
+    browser: ClassVar[Browser]
+    address: ClassVar[str]
+    _children: ClassVar[list[subprocess.Popen[bytes]]]
+
+    @classmethod
+    def setUpClass(cls) -> None:
+        super().setUpClass()
+        os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "1"  # Playwright runs an event loop in this thread
+        port = free_port()
+        cls.address = f"http://127.0.0.1:{port}"
+        cls._children = [
+            cls._start("-m", "uvicorn", "inkedfolio.asgi:application", "--port", str(port), "--log-level", "warning"),
+            cls._start("manage.py", "procrastinate", "worker", "--concurrency", "2"),
+        ]
+        cls.playwright = sync_playwright().start()
+        cls.browser = cls.playwright.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
+        _wait_for(cls.address)
+
+    @classmethod
+    def _start(cls, *command: str) -> subprocess.Popen[bytes]:
+        return subprocess.Popen(
+            [sys.executable, *command],
+            cwd=settings.ROOT / "server",
+            env=processes_environment(),
+            start_new_session=True,
+        )
+
+    @classmethod
+    def tearDownClass(cls) -> None:
+        cls.browser.close()
+        cls.playwright.stop()
+        for child in cls._children:
+            os.killpg(child.pid, signal.SIGKILL)
+            child.wait()
+        del os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"]
+        super().tearDownClass()
+
+    def setUp(self) -> None:
+        self.assignments: dict[str, Assignment] = loading.load_people_and_courses(timezone.now())
+        self.errors: list[str] = []
+
+    def tearDown(self) -> None:
+        for context in list(self.browser.contexts):
+            context.close()
+        self.assertEqual(self.errors, [], "the browser's console showed errors")
+
+    def context(self, **options: Any) -> BrowserContext:
+        return self.browser.new_context(viewport={"width": 1280, "height": 800}, accept_downloads=True, **options)
+
+    def sign_in(self, person: Person, context: BrowserContext | None = None) -> Page:
+        page = (context or self.context()).new_page()
+        page.on("pageerror", lambda error: self.errors.append(str(error)))
+        page.on("console", lambda said: self._note(said.type, said.text))
+        page.goto(self.address)
+        page.get_by_label("Mail address").fill(person.email)
+        page.get_by_label("Password").fill(scenario.PASSWORD)
+        page.get_by_role("button", name="Sign in").click()
+        expect(page.get_by_text(person.email)).to_be_visible()
+        return page
+
+    def _note(self, kind: str, text: str) -> None:
+        """A refused file is an answer of ours; Chromium logs every 4xx as an error of its own."""
+        if kind == "error" and "status of 4" not in text and "ERR_FAILED" not in text:
+            self.errors.append(text)
+
+    def phone_photographs(self) -> list[Path]:
+        roll = scenario.phone_roll()
+        return [photo.path for photo in photographs.take(loading.photo_folder(), [roll])[roll.set.seed]]
+
+    def folder(self) -> Path:
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        return Path(folder.name)
+
+    def begin(self, page: Page, title: str) -> None:
+        row = page.get_by_role("listitem").filter(has=page.get_by_role("heading", name=title))
+        row.get_by_role("button", name="Read the brief").click()
+        page.get_by_role("button", name="Begin").click()
+        if page.get_by_role("button", name="Begin now").is_visible():
+            page.get_by_role("button", name="Begin now").click()
+        expect(page.get_by_role("button", name="Add pages")).to_be_visible()
+
+    def add(self, page: Page, files: list[Path]) -> None:
+        page.set_input_files("input[type=file]", files)
+
+    def tiles(self, page: Page, count: int) -> None:
+        """Wait until so many pages are prepared and shown."""
+        expect(page.locator(".strip img")).to_have_count(count, timeout=60_000)
+
+    def no_serious_findings(self, page: Page, screen: str) -> None:
+        """axe-core (Deque, MPL 2.0) with the rules of WCAG 2.2 A and AA."""
+        page.evaluate(AXE.read_text())
+        tags = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"]
+        found = page.evaluate("tags => axe.run(document, {runOnly: tags})", tags)["violations"]
+        serious = [
+            (one["id"], [node["html"][:160] for node in one["nodes"]][:4])
+            for one in found
+            if one["impact"] in ("serious", "critical")
+        ]
+        self.assertEqual(serious, [], screen)
+
+
+def _wait_for(address: str) -> None:
+    deadline = time.monotonic() + 30
+    while time.monotonic() < deadline:
+        try:
+            with urllib.request.urlopen(address, timeout=2):
+                return
+        except (urllib.error.URLError, OSError):
+            time.sleep(0.2)
+    raise AssertionError(f"{address} does not answer")

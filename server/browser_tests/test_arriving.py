@@ -1,0 +1,177 @@
+"""Files of every kind come in by choosing, dropping and paste; bad ones are named; the network may go."""
+
+from __future__ import annotations
+
+import base64
+import io
+from pathlib import Path
+
+import pikepdf
+from PIL import Image, ImageDraw
+from playwright.sync_api import Page, expect
+
+import pillow_heif  # isort: skip
+from demo import scenario
+from folios.models import Folio
+
+from .browsing import BrowserTestCase
+
+pillow_heif.register_heif_opener()
+
+
+def picture(text: str) -> Image.Image:
+    image = Image.new("RGB", (600, 848), "white")
+    ImageDraw.Draw(image).text((60, 80), text * 12, fill="black", font_size=30)
+    return image
+
+
+def pdf(pages: int, **options: object) -> bytes:
+    out = io.BytesIO()
+    with pikepdf.new() as document:
+        for _ in range(pages):
+            document.add_blank_page(page_size=(595, 842))
+        document.save(out, **options)
+    return out.getvalue()
+
+
+_HAND_OVER = """([name, data, how]) => {
+    const bytes = Uint8Array.from(atob(data), letter => letter.charCodeAt(0));
+    const files = new DataTransfer();
+    files.items.add(new File([bytes], name, {type: 'image/png'}));
+    const event = how === 'drop'
+        ? new DragEvent('drop', {dataTransfer: files, bubbles: true, cancelable: true})
+        : new ClipboardEvent('paste', {clipboardData: files, bubbles: true, cancelable: true});
+    document.body.dispatchEvent(event);
+}"""
+
+
+class Arriving(BrowserTestCase):
+    def board(self, title: str = "Problem set 5: great circles") -> Page:
+        page = self.sign_in(scenario.ILSE)
+        self.begin(page, title)
+        return page
+
+    def hand_over(self, page: Page, how: str, text: str) -> None:
+        out = io.BytesIO()
+        picture(text).save(out, "PNG")
+        page.evaluate(_HAND_OVER, [f"{text}.png", base64.b64encode(out.getvalue()).decode(), how])
+
+    def test_every_kind_combines_in_the_order_of_the_names(self) -> None:
+        folder = self.folder()
+        for number, kind in enumerate(("jpeg", "png", "heif", "webp", "tiff"), 1):
+            picture(kind).save(folder / f"page{number}.{kind}", kind.upper())
+        (folder / "page10.pdf").write_bytes(pdf(3))
+        page = self.board()
+        self.add(page, sorted(folder.iterdir(), reverse=True))
+        self.tiles(page, 8)
+        expect(page.get_by_text("all 8 pages safe")).to_be_visible()
+        folio = Folio.objects.get()
+        pages = folio.pages.select_related("original").in_bulk()
+        names = [(pages[pk].original.file_name, pages[pk].index) for pk in folio.arrangement["order"]]
+        kinds = ("jpeg", "png", "heif", "webp", "tiff")
+        pictures = [(f"page{number}.{kind}", 0) for number, kind in enumerate(kinds, 1)]
+        self.assertEqual(names, [*pictures, *(("page10.pdf", index) for index in range(3))])
+
+    def test_dropping_and_pasting(self) -> None:
+        page = self.board()
+        self.hand_over(page, "drop", "dropped")
+        self.tiles(page, 1)
+        self.hand_over(page, "paste", "pasted")
+        self.tiles(page, 2)
+
+    def test_each_bad_file_is_named_and_the_rest_go_on(self) -> None:
+        folder = self.folder()
+        picture("good").save(folder / "good.png")
+        out = io.BytesIO()
+        Image.effect_noise((500, 500), 80).save(out, "JPEG")
+        bad: dict[str, tuple[bytes, str]] = {
+            "empty.jpg": (b"", "0 bytes came"),
+            "letter.docx": (b"PK\x03\x04" + bytes(50), "Export it as PDF"),
+            "drawing.svg": (b"<svg xmlns='http://www.w3.org/2000/svg'/>", "SVG drawings are not taken"),
+            "half.jpg": (out.getvalue()[:6000], "ends too early"),
+            "locked.pdf": (pdf(1, encryption=pikepdf.Encryption(owner="o", user="u")), "locked with a password"),
+            "huge.jpg": (b"\xff\xd8\xff" + bytes(61 * 1024 * 1024), "at most"),
+        }
+        for name, (data, _) in bad.items():
+            (folder / name).write_bytes(data)
+        page = self.board()
+        # Playwright hands over at most 50 MB by itself; all of these but one are small, so they go by path.
+        self.add(page, [path for path in sorted(folder.iterdir())])
+        self.tiles(page, 1)
+        for name, (_, words) in bad.items():
+            item = page.get_by_role("alert").filter(has_text=name)
+            expect(item).to_contain_text(words)
+        page.get_by_role("button", name="Dismiss empty.jpg").click()
+        expect(page.get_by_role("alert").filter(has_text="empty.jpg")).to_have_count(0)
+
+    def test_a_lost_network_is_waited_for(self) -> None:
+        folder = self.folder()
+        picture("later").save(folder / "later.png")
+        page = self.board()
+        page.context.set_offline(True)
+        self.add(page, [folder / "later.png"])
+        expect(page.get_by_text("waiting for the network")).to_be_visible()
+        page.context.set_offline(False)
+        self.tiles(page, 1)
+        self.errors = [error for error in self.errors if "ERR_INTERNET_DISCONNECTED" not in error]
+
+    def test_without_live_news_the_board_asks_by_itself(self) -> None:
+        page = self.board()
+        page.route("**/news", lambda route: route.abort())
+        page.reload()
+        self.hand_over(page, "drop", "asked for")
+        self.tiles(page, 1)
+
+    def test_news_of_another_tab_arrive_by_themselves(self) -> None:
+        page = self.board()
+        other = page.context.new_page()
+        other.goto(page.url)
+        expect(other.get_by_text("No pages yet")).to_be_visible()
+        self.hand_over(page, "drop", "from the first tab")
+        self.tiles(other, 1)
+
+
+class TwoTabs(BrowserTestCase):
+    def test_a_stale_change_is_refused_and_the_newer_state_is_shown(self) -> None:
+        folder = self.folder()
+        picture("one").save(folder / "one.png")
+        context = self.context()
+        page = self.sign_in(scenario.ILSE, context)
+        self.begin(page, "Problem set 5: great circles")
+        self.add(page, [folder / "one.png"])
+        self.tiles(page, 1)
+        other = context.new_page()
+        other.route("**/news", lambda route: route.abort())  # a tab that hears nothing
+        other.goto(page.url)
+        self.tiles(other, 1)
+        other.route("**/api/folios/*", lambda route: route.abort())  # and asks for nothing
+        page.get_by_role("button", name="leave blank 5").click()
+        expect(page.get_by_text("1 of 9")).to_be_visible()
+        expect(page.get_by_text("Order and places saved")).to_be_visible()
+        other.get_by_label("On page 1:").fill("3")
+        other.get_by_label("On page 1:").press("Enter")
+        expect(other.get_by_text("This was changed elsewhere meanwhile")).to_be_visible()
+        expect(other.get_by_text("left blank")).to_be_visible()
+        expect(other.get_by_text("1 of 9")).to_be_visible()
+        arrangement = Folio.objects.get().arrangement
+        self.assertEqual((arrangement["left_blank"], arrangement["placements"]), (["5"], {}))
+        self.errors = [error for error in self.errors if "ERR_FAILED" not in error]
+
+
+class OnAPhone(BrowserTestCase):
+    def test_the_board_works_in_one_column_by_touch(self) -> None:
+        folder = self.folder()
+        picture("one").save(folder / "one.png")
+        context = self.browser.new_context(viewport={"width": 390, "height": 844}, has_touch=True, is_mobile=True)
+        page = self.sign_in(scenario.ILSE, context)
+        self.begin(page, "Problem set 5: great circles")
+        self.add(page, [folder / "one.png"])
+        self.tiles(page, 1)
+        page.get_by_label("3 on page 1", exact=True).tap()
+        expect(page.get_by_text("1 of 9")).to_be_visible()
+        self.assertLessEqual(page.evaluate("document.documentElement.scrollWidth"), 390)
+        self.no_serious_findings(page, "board on a phone")
+        page.get_by_role("button", name="Check and hand in").tap()
+        page.get_by_role("button", name="Hand in").tap()
+        expect(page.get_by_role("heading", name="Handed in")).to_be_visible()
+        self.assertEqual(Path(page.url).name, "1")

@@ -1,0 +1,148 @@
+from __future__ import annotations
+
+import hashlib
+import io
+from pathlib import Path
+from unittest import mock
+
+import pikepdf
+from django.conf import settings
+from django.core.files.storage import default_storage
+from django.db import DatabaseError
+from django.test import override_settings
+from procrastinate.contrib.django.models import ProcrastinateJob
+
+from folios.models import Event, Folio, Original, Page
+
+from .desk import NOW, DeskTestCase, picture
+
+
+class Arrival(DeskTestCase):
+    def test_an_acknowledged_file_is_on_disk_under_its_hash_with_row_event_and_job(self) -> None:
+        data = picture()
+        answer = self.send(data, "IMG_1.jpg").json()
+        self.assertEqual(answer["sha256"], hashlib.sha256(data).hexdigest())
+        original = Original.objects.get(pk=answer["original_id"])
+        with default_storage.open(original.stored_as) as stored:
+            self.assertEqual(stored.read(), data)
+        self.folio.refresh_from_db()
+        self.assertEqual(self.folio.arrangement["order"], [answer["page_id"]])
+        self.assertEqual(Event.objects.get(kind=Event.Kind.ARRIVED).at, NOW)
+        self.assertEqual(ProcrastinateJob.objects.filter(task_name="folios.jobs.open_original").count(), 1)
+
+    def test_the_file_is_flushed_before_it_is_renamed_and_the_folder_after(self) -> None:
+        steps: list[str] = []
+        with (
+            mock.patch("os.fsync", side_effect=lambda _: steps.append("flush")),
+            mock.patch("os.replace", wraps=__import__("os").replace, side_effect=None) as replace,
+        ):
+            replace.side_effect = lambda a, b: (steps.append("rename"), Path(a).rename(b))
+            self.assertEqual(self.send(picture()).status_code, 200)
+        self.assertEqual(steps, ["flush", "rename", "flush"])
+
+    def test_the_same_bytes_twice_make_one_page(self) -> None:
+        first, second = self.send(picture(), "a.jpg").json(), self.send(picture(), "b.jpg").json()
+        self.assertEqual((first["already"], second["already"]), (False, True))
+        self.assertEqual(second["page_id"], first["page_id"])
+        self.assertEqual(Page.objects.count(), 1)
+
+    def test_the_same_bytes_bring_a_removed_page_back(self) -> None:
+        page = self.send(picture()).json()["page_id"]
+        self.arrange(1, order=[page], removed=[page])
+        self.assertTrue(self.send(picture()).json()["already"])
+        self.assertEqual(Folio.objects.get(pk=self.folio.pk).arrangement["removed"], [])
+
+    def test_the_same_bytes_of_another_student_are_that_students_page(self) -> None:
+        other = Folio.objects.create(assignment=self.work, student=self.tobin, begun_at=NOW)
+        self.send(picture())
+        self.assertFalse(self.send(picture(), by=self.tobin, folio=other).json()["already"])
+
+    def test_a_file_refused_at_the_door_leaves_nothing(self) -> None:
+        for data, code in ((b"", "empty"), (b"hello", "wrong_kind"), (b"PK\x03\x04rest", "wrong_kind")):
+            answer = self.send(data)
+            self.assertEqual((answer.status_code, answer.json()["code"]), (422, code))
+        self.assertFalse(Original.objects.exists())
+        self.assertEqual(list((Path(settings.MEDIA_ROOT) / "arriving").iterdir()), [])
+
+    @override_settings(FOLIO_MAX_FILE_MB=0)
+    def test_too_large_a_file_is_refused_with_its_size(self) -> None:
+        answer = self.send(picture()).json()
+        self.assertEqual(answer["code"], "too_large")
+
+    @override_settings(FOLIO_MAX_PAGES=1)
+    def test_a_full_folio_says_how_many_pages_it_holds(self) -> None:
+        self.send(picture(1))
+        answer = self.send(picture(2))
+        self.assertEqual((answer.status_code, answer.json()["code"]), (422, "too_many_pages"))
+
+    def test_a_row_that_cannot_be_committed_is_not_acknowledged_and_leaves_no_page(self) -> None:
+        with (
+            mock.patch("folios.arrival.record", side_effect=DatabaseError),
+            self.assertRaises(DatabaseError),
+        ):
+            self.send(picture())
+        self.assertFalse(Page.objects.exists())
+        self.folio.refresh_from_db()
+        self.assertEqual(self.folio.version, 0)
+
+    def test_the_last_byte_must_come_before_the_close(self) -> None:
+        self.at(days=2)
+        answer = self.send(picture())
+        self.assertEqual((answer.status_code, answer.json()["code"]), (403, "closed"))
+        self.assertFalse(Original.objects.exists())
+
+
+class BadFilesFoundLater(DeskTestCase):
+    """What only decoding can show: the page leaves the arrangement and says why, the original stays."""
+
+    def check_failed(self, data: bytes, code: str) -> None:
+        good, bad = self.send(picture(), "good.jpg").json(), self.send(data, "bad.file").json()
+        self.work_off_jobs()
+        self.folio.refresh_from_db()
+        self.assertEqual(self.folio.arrangement["order"], [good["page_id"]])
+        page = Page.objects.get(pk=bad["page_id"])
+        self.assertEqual((page.state, page.trouble), (Page.State.FAILED, code))
+        shown = self.as_(self.ilse).get(f"/api/folios/{self.folio.pk}").json()["pages"]
+        self.assertEqual([one["message"] != "" for one in shown], [False, True])
+        self.assertEqual(self.as_(self.ilse).get(f"/api/originals/{bad['original_id']}/file").status_code, 200)
+        again = self.send(data, "bad.file")
+        self.assertEqual((again.status_code, again.json()["code"]), (422, code))
+
+    def test_a_truncated_picture(self) -> None:
+        out = io.BytesIO()
+        from PIL import Image
+
+        Image.effect_noise((400, 400), 80).save(out, "JPEG")
+        self.check_failed(out.getvalue()[:4000], "truncated")
+
+    def test_a_locked_pdf(self) -> None:
+        out = io.BytesIO()
+        with pikepdf.new() as pdf:
+            pdf.add_blank_page()
+            pdf.save(out, encryption=pikepdf.Encryption(owner="o", user="u"))
+        self.check_failed(out.getvalue(), "encrypted")
+
+    def test_a_decompression_bomb(self) -> None:
+        from PIL import Image
+
+        out = io.BytesIO()
+        Image.new("1", (20_000, 20_000)).save(out, "PNG")
+        self.check_failed(out.getvalue(), "too_many_pixels")
+
+
+class SeveralPages(DeskTestCase):
+    def test_each_page_of_a_pdf_becomes_a_page_after_the_first(self) -> None:
+        out = io.BytesIO()
+        with pikepdf.new() as pdf:
+            for _ in range(3):
+                pdf.add_blank_page()
+            pdf.save(out)
+        first = self.send(out.getvalue(), "notes.pdf").json()["page_id"]
+        last = self.send(picture(), "IMG_2.jpg").json()["page_id"]
+        self.work_off_jobs()
+        self.work_off_jobs()  # a job may run twice
+        self.folio.refresh_from_db()
+        order = self.folio.arrangement["order"]
+        self.assertEqual((len(order), order[0], order[-1]), (4, first, last))
+        self.assertEqual([Page.objects.get(pk=pk).index for pk in order], [0, 1, 2, 0])
+        self.assertEqual(set(Page.objects.values_list("state", flat=True)), {Page.State.READY})

@@ -1,0 +1,115 @@
+from __future__ import annotations
+
+import hashlib
+import io
+import json
+
+import pypdf
+
+from folio_core.binding import Receipt, ReceiptError, verify
+from folios.models import Edition, EditionPage
+from folios.signing import receipt_key
+
+from .desk import DeskTestCase, picture
+
+
+class HandingIn(DeskTestCase):
+    def setUp(self) -> None:
+        super().setUp()
+        self.one = self.send(picture(1), "IMG_1.jpg").json()["page_id"]
+        self.two = self.send(picture(2), "IMG_2.jpg").json()["page_id"]
+        placements = {"1a": [{"page": self.two, "top": 0.5}]}
+        self.arrange(2, order=[self.two, self.one], placements=placements, left_blank=["2"])
+
+    def receipt(self, number: int = 1) -> dict[str, object]:
+        return self.as_(self.ilse).get(f"/api/folios/{self.folio.pk}/editions/{number}").json()
+
+    def file(self, name: str, number: int = 1) -> bytes:
+        answer = self.as_(self.ilse).get(f"/api/folios/{self.folio.pk}/editions/{number}/{name}")
+        return b"".join(answer.streaming_content) if answer.streaming else answer.content
+
+    def test_open_questions_never_stop_it(self) -> None:
+        self.assertEqual(self.hand_in().status_code, 200)
+        self.assertEqual(Edition.objects.get().open_labels, ["1b"])
+
+    def test_an_empty_folio_and_the_close_do(self) -> None:
+        self.arrange(3, order=[self.two, self.one], removed=[self.one, self.two])
+        self.assertEqual(self.hand_in().json()["code"], "empty_folio")
+        self.at(days=2)
+        self.assertEqual(self.hand_in().json()["code"], "closed")
+        self.assertFalse(Edition.objects.exists())
+
+    def test_the_receipt_names_the_bound_file_and_every_original(self) -> None:
+        self.hand_in(comment="Page 2 is upside down in my book")
+        self.work_off_jobs()
+        receipt = self.receipt()
+        self.assertEqual((receipt["number"], receipt["verdict"], receipt["page_count"]), (1, "in_time", 2))
+        self.assertEqual(receipt["bound_sha256"], hashlib.sha256(self.file("bound.pdf")).hexdigest())
+        self.assertEqual([page["file_name"] for page in receipt["pages"]], ["IMG_2.jpg", "IMG_1.jpg"])
+        self.assertEqual(receipt["pages"][0]["sha256"], hashlib.sha256(picture(2)).hexdigest())
+        self.assertEqual(receipt["pages"][0]["labels"], ["1a"])
+
+    def test_the_bound_document_is_in_order_with_an_entry_a_question(self) -> None:
+        self.hand_in()
+        self.work_off_jobs()
+        reader = pypdf.PdfReader(io.BytesIO(self.file("bound.pdf")))
+        self.assertEqual(len(reader.pages), 2)
+        self.assertEqual([entry.title for entry in reader.outline], ["1a", "2 (left blank)"])
+        self.assertIn("Ilse", reader.metadata.author)
+
+    def test_the_signed_receipt_holds_against_the_file_and_the_servers_key(self) -> None:
+        self.hand_in()
+        self.work_off_jobs()
+        receipt, document = Receipt.from_json(self.file("receipt.json")), self.file("bound.pdf")
+        import base64
+
+        public = base64.b64encode(receipt_key().public_key().public_bytes_raw()).decode()
+        verify(receipt, document, public)
+        with self.assertRaises(ReceiptError):
+            verify(receipt, document + b" ", public)
+
+    def test_handing_in_again_makes_the_next_edition_and_keeps_the_first(self) -> None:
+        self.hand_in()
+        self.work_off_jobs()
+        first = self.file("bound.pdf")
+        self.arrange(3, order=[self.one, self.two])
+        self.assertEqual(self.hand_in(seen_edition=1).json()["number"], 2)
+        self.work_off_jobs()
+        self.assertEqual(self.receipt(1)["newest"], 2)
+        self.assertEqual(self.file("bound.pdf", 1), first)
+        self.assertEqual([page["file_name"] for page in self.receipt(1)["pages"]], ["IMG_2.jpg", "IMG_1.jpg"])
+
+    def test_a_hand_in_sent_twice_on_a_bad_line_is_one_edition(self) -> None:
+        self.assertEqual(self.hand_in(seen_edition=0).json()["number"], 1)
+        self.assertEqual(self.hand_in(seen_edition=0).json()["number"], 1)
+        self.assertEqual(Edition.objects.count(), 1)
+
+    def test_an_edition_handed_in_before_its_pages_were_prepared_is_bound_all_the_same(self) -> None:
+        from folios import handing_in
+
+        self.hand_in()
+        handing_in.bind_edition(Edition.objects.get().pk, now=self.clock())
+        self.assertEqual(self.receipt()["state"], "bound")
+        self.assertTrue(all(page.image for page in EditionPage.objects.all()))
+
+    def test_a_page_that_cannot_be_opened_is_in_the_document_as_a_notice(self) -> None:
+        from folios import handing_in
+
+        out = io.BytesIO()
+        from PIL import Image
+
+        Image.effect_noise((400, 400), 80).save(out, "JPEG")
+        self.send(out.getvalue()[:4000], "half.jpg")
+        self.hand_in()
+        handing_in.bind_edition(Edition.objects.get().pk, now=self.clock())
+        self.assertEqual(len(pypdf.PdfReader(io.BytesIO(self.file("bound.pdf"))).pages), 3)
+
+    def test_binding_twice_is_binding_once(self) -> None:
+        from folios import handing_in
+
+        self.hand_in()
+        edition = Edition.objects.get()
+        handing_in.bind_edition(edition.pk, now=self.clock())
+        before = self.receipt()
+        handing_in.bind_edition(edition.pk, now=self.clock())
+        self.assertEqual(json.dumps(self.receipt()), json.dumps(before))

@@ -1,0 +1,50 @@
+from __future__ import annotations
+
+from django.contrib.auth.hashers import identify_hasher
+from django.test import Client, TestCase, override_settings
+
+from people.models import User
+
+MAIL, PASSWORD = "ilse@kestrelpoint.example", "a-long-password"
+
+
+class SigningIn(TestCase):
+    def setUp(self) -> None:
+        self.user = User.objects.create_user(MAIL, PASSWORD, first_name="Ilse", number="30417")
+        self.client = Client()
+
+    def sign_in(self, password: str = PASSWORD, mail: str = MAIL) -> int:
+        body = {"email": mail, "password": password}
+        return self.client.post("/api/session", body, content_type="application/json").status_code
+
+    def test_in_who_am_i_and_out(self) -> None:
+        self.assertIsNone(self.client.get("/api/me").json())
+        self.assertEqual(self.sign_in(), 200)
+        self.assertEqual(self.client.get("/api/me").json()["number"], "30417")
+        self.assertEqual(self.client.delete("/api/session").status_code, 204)
+        self.assertIsNone(self.client.get("/api/me").json())
+
+    def test_the_case_of_the_mail_address_does_not_matter(self) -> None:
+        self.assertEqual(self.sign_in(mail="  ILSE@Kestrelpoint.example "), 200)
+
+    def test_passwords_are_kept_with_argon2(self) -> None:
+        self.assertEqual(identify_hasher(self.user.password).algorithm, "argon2")
+
+    @override_settings(AXES_FAILURE_LIMIT=3)
+    def test_guessing_is_throttled_even_for_the_right_password(self) -> None:
+        self.assertEqual([self.sign_in("wrong") for _ in range(4)], [401, 401, 429, 429])
+        self.assertEqual(self.sign_in(), 429)
+
+
+class ThePage(TestCase):
+    def test_its_policy_lets_nothing_foreign_in(self) -> None:
+        policy = Client().get("/")["Content-Security-Policy"]
+        self.assertIn("default-src 'none'", policy)
+        self.assertIn("script-src 'self'", policy)
+        self.assertIn("frame-ancestors 'none'", policy)
+        self.assertNotIn("unsafe", policy)
+
+    def test_each_answer_has_its_own_nonce_in_the_page(self) -> None:
+        first, second = Client().get("/"), Client().get("/")
+        self.assertNotEqual(first.content, second.content)
+        self.assertNotIn(b"__CSP_NONCE__", first.content)
