@@ -81,7 +81,7 @@ def web_command(port: int) -> list[str]:
 
 def worker_command() -> list[str]:
     return [str(PYTHON), "manage.py", "procrastinate", "worker", "--concurrency", "2",
-            "--shutdown-graceful-timeout", "5"]  # fmt: skip
+            "--shutdown-graceful-timeout", "5", "--delete-jobs", "successful"]  # fmt: skip
 
 
 def manage(environment: Mapping[str, str], *arguments: str) -> None:

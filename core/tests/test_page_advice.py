@@ -30,7 +30,7 @@ class AdviceAboutAPage(unittest.TestCase):
 
     def test_each_fault_is_named(self) -> None:
         self.assertIn(Advice.OUT_OF_FOCUS, prepared(replace(PLAIN, blur_sigma_px=8)).advice)
-        self.assertIn(Advice.LOW_RESOLUTION, prepared(replace(PLAIN, fill=0.38)).advice)
+        self.assertIn(Advice.LOW_RESOLUTION, prepared(replace(PLAIN, size=SMALL, fill=0.6)).advice)
         self.assertIn(Advice.FAINT_INK, prepared(PLAIN, faint=True).advice)
         self.assertIn(Advice.UNEVEN_LIGHT, prepared(replace(PLAIN, light=0.9, hand_shadow=True)).advice)
 
@@ -46,9 +46,9 @@ class Measuring(unittest.TestCase):
         side = float(np.mean(sides))
         self.assertAlmostEqual(prepared(PLAIN).measures.resolution_dpi, side / (297 / 25.4), delta=4)
 
-    def test_more_blur_measures_as_more(self) -> None:
-        sigmas = [prepared(replace(PLAIN, blur_sigma_px=blur)).measures.blur_sigma_px for blur in (0.8, 4, 8)]
-        self.assertEqual(sigmas, sorted(sigmas))
+    def test_a_blurred_page_measures_as_more_blurred_than_a_sharp_one(self) -> None:
+        sharp, soft, lost = (prepared(replace(PLAIN, blur_sigma_px=s)).measures.blur_sigma_px for s in (0.8, 4, 8))
+        self.assertLess(1.5 * sharp, min(soft, lost))
 
 
 class CleanPaper(unittest.TestCase):

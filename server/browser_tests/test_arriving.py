@@ -95,8 +95,7 @@ class Arriving(BrowserTestCase):
         for name, (data, _) in bad.items():
             (folder / name).write_bytes(data)
         page = self.board()
-        # Playwright hands over at most 50 MB by itself; all of these but one are small, so they go by path.
-        self.add(page, [path for path in sorted(folder.iterdir())])
+        self.add(page, sorted(folder.iterdir()))
         self.tiles(page, 1)
         for name, (_, words) in bad.items():
             item = page.get_by_role("alert").filter(has_text=name)
@@ -119,6 +118,7 @@ class Arriving(BrowserTestCase):
         page = self.board()
         page.route("**/news", lambda route: route.abort())
         page.reload()
+        expect(page.get_by_role("button", name="Add pages")).to_be_visible()
         self.hand_over(page, "drop", "asked for")
         self.tiles(page, 1)
 
@@ -126,7 +126,7 @@ class Arriving(BrowserTestCase):
         page = self.board()
         other = page.context.new_page()
         other.goto(page.url)
-        expect(other.get_by_text("No pages yet")).to_be_visible()
+        expect(other.get_by_text("No pages yet", exact=True)).to_be_visible()
         self.hand_over(page, "drop", "from the first tab")
         self.tiles(other, 1)
 

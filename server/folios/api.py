@@ -8,7 +8,7 @@ from urllib.parse import unquote
 
 from django.conf import settings
 from django.core.files.storage import default_storage
-from django.http import FileResponse, HttpRequest
+from django.http import FileResponse, HttpRequest, HttpResponse
 from ninja import Router
 
 from assignments.api import question_map
@@ -125,13 +125,13 @@ def post_hand_in(request: HttpRequest, folio_id: int, body: HandInIn) -> Edition
 
 
 @router.get("/folios/{int:folio_id}/images/{name}", response={200: None})
-def image(request: HttpRequest, folio_id: int, name: str) -> FileResponse:
+def image(request: HttpRequest, folio_id: int, name: str) -> HttpResponse:
     """A prepared image by its hash: re-encoded by us, never the user's bytes. What it names never changes."""
     folio = readable_folio(person(request), folio_id)
     sha256 = name.removesuffix(".jpg")
     if not _SHA256.fullmatch(sha256) or not default_storage.exists(files.image_name(folio.pk, sha256)):
         raise not_yours()
-    response = FileResponse(default_storage.open(files.image_name(folio.pk, sha256)), content_type="image/jpeg")
+    response = HttpResponse(files.get(files.image_name(folio.pk, sha256)), content_type="image/jpeg")
     response["Cache-Control"] = "private, max-age=31536000, immutable"
     return response
 

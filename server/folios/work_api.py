@@ -36,12 +36,18 @@ def my_work(request: HttpRequest) -> MyWorkOut:
         Assignment.objects.filter(course__in=studied)
         .select_related("course")
         .annotate(question_count=Count("questions"))
+        .order_by("due", "pk")
         .prefetch_related(Prefetch("folios", own, to_attr="own"))
     )
-    teaching = Assignment.objects.filter(course__in=taught).select_related("course").annotate(
-        students=Count("course__roster", Q(course__roster__role=Enrolment.Role.STUDENT), distinct=True),
-        handed_in=Count("folios", Q(folios__editions__isnull=False), distinct=True),
-    )  # fmt: skip
+    teaching = (
+        Assignment.objects.filter(course__in=taught)
+        .select_related("course")
+        .annotate(
+            students=Count("course__roster", Q(course__roster__role=Enrolment.Role.STUDENT), distinct=True),
+            handed_in=Count("folios", Q(folios__editions__isnull=False), distinct=True),
+        )
+        .order_by("due", "pk")
+    )
     return MyWorkOut(
         now=now,
         work=[_work(assignment, roster[assignment.course_id], now) for assignment in assignments],

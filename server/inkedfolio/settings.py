@@ -153,10 +153,13 @@ FOLIO_WORKER_SILENCE_SECONDS = float(os.environ.get("FOLIO_WORKER_SILENCE_SECOND
 USE_TZ = True
 TIME_ZONE = "UTC"
 USE_I18N = False
+LOG_LEVEL = os.environ.get("FOLIO_LOG_LEVEL", "WARNING")
 LOGGING = {
     "version": 1,
     "disable_existing_loggers": False,
     "formatters": {"line": {"format": "%(asctime)s %(levelname)s %(name)s %(message)s"}},
     "handlers": {"console": {"class": "logging.StreamHandler", "formatter": "line"}},
-    "root": {"handlers": ["console"], "level": os.environ.get("FOLIO_LOG_LEVEL", "WARNING")},
+    "root": {"handlers": ["console"], "level": LOG_LEVEL},
+    # Refusals (4xx) are answers of ours, not warnings to anybody.
+    "loggers": {"django": {"level": LOG_LEVEL}, "django.request": {"level": "ERROR"}},
 }

@@ -22,7 +22,7 @@ REFINE_LONG_SIDE_PX = 1600  # where its sides are fitted
 # Right finds measure 0.87 and more, a wrong one 0.68. Below it the whole picture is kept: cutting ink is worse than
 # keeping desk.
 FOUND_CONFIDENCE = 0.72
-BLUR_SIGMA_PX = 1.9  # sharp shots measure 0.9–1.1, blurred by 3.5 source px 1.4, by 7 px 2.3
+BLUR_SIGMA_PX = 1.9  # sharp shots measure 0.9–1.1, blurred by 3.5–4 source px 1.4–2.5, by 7–8 px 2.1–2.5
 INK_CONTRAST = 0.22  # pens measure 0.5–0.8, pencil 0.5, pencil hard to see 0.16
 LIGHT_EVENNESS = 0.35  # darkest to brightest paper; a hand's shadow gives 0.4–0.6
 RESOLUTION_DPI = 120  # a 3 mm x-height is then 14 px; common practice, no source

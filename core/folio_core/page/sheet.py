@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from typing import Any
 
 import cv2
 import numpy as np
@@ -88,7 +89,7 @@ def _evidence(lab: NDArray[np.float32]) -> list[Image]:
     return [*masks, *_edge_regions(lab)]
 
 
-def _otsu(values: NDArray[np.float32]) -> Image:
+def _otsu(values: NDArray[np.floating[Any]]) -> Image:
     _, mask = cv2.threshold(values.astype(np.uint8), 0, 255, cv2.THRESH_BINARY + cv2.THRESH_OTSU)
     return np.asarray(mask, np.uint8)
 

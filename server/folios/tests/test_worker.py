@@ -1,0 +1,72 @@
+"""The real worker, as a process of its own, on the test database."""
+
+from __future__ import annotations
+
+import io
+import os
+import signal
+import subprocess
+import sys
+import time
+from collections.abc import Callable
+from datetime import timedelta
+
+from django.conf import settings
+from django.db import connection
+from django.test import TransactionTestCase
+from django.utils import timezone
+from PIL import Image
+from procrastinate.contrib.django.models import ProcrastinateJob
+
+from assignments.models import Assignment
+from courses.models import Course
+from folios.arrival import receive
+from folios.models import Folio, Page
+from people.models import User
+
+
+class Worker(TransactionTestCase):
+    def setUp(self) -> None:
+        now = timezone.now()
+        course = Course.objects.create(code="NAV 231", title="Celestial Navigation")
+        work = Assignment.objects.create(course=course, title="Set", opens=now, due=now + timedelta(days=1))
+        student = User.objects.create_user("ilse@kestrelpoint.example", "a-long-password")
+        self.folio = Folio.objects.create(assignment=work, student=student, begun_at=now)
+        self.children: list[subprocess.Popen[bytes]] = []
+        self.addCleanup(lambda: [self.kill(child) for child in self.children])
+
+    def start(self) -> subprocess.Popen[bytes]:
+        environment = {
+            **os.environ,
+            "FOLIO_DB_NAME": str(connection.settings_dict["NAME"]),
+            "FOLIO_WORKER_SILENCE_SECONDS": "12",  # longer than the worker's own heartbeat of 10
+        }
+        command = [sys.executable, "manage.py", "procrastinate", "worker", "--concurrency", "1"]
+        child = subprocess.Popen(command, cwd=settings.ROOT / "server", env=environment, start_new_session=True)
+        self.children.append(child)
+        return child
+
+    def kill(self, child: subprocess.Popen[bytes]) -> None:
+        if child.poll() is None:
+            os.killpg(child.pid, signal.SIGKILL)
+            child.wait()
+
+    def until(self, true: Callable[[], bool], seconds: float, every: float = 0.02) -> None:
+        deadline = time.monotonic() + seconds
+        while not true():
+            self.assertLess(time.monotonic(), deadline, "waited too long")
+            time.sleep(every)
+
+    def test_the_job_of_a_killed_worker_is_taken_up_by_another(self) -> None:
+        out = io.BytesIO()
+        Image.effect_noise((4000, 3000), 60).convert("RGB").save(out, "PNG", compress_level=1)
+        landed = receive(self.folio, [out.getvalue()], "slow.png", timezone.now)
+        first = self.start()
+        mine = ProcrastinateJob.objects.exclude(queue_name="upkeep")
+        self.until(lambda: mine.filter(status="doing").exists(), 30)
+        self.kill(first)
+        self.assertEqual(mine.filter(status="doing").count(), 1, "the job died with its worker")
+        self.assertEqual(Page.objects.get(pk=landed.page_id).state, Page.State.WAITING)
+        self.start()
+        self.until(lambda: Page.objects.get(pk=landed.page_id).state == Page.State.READY, 60, 0.2)
+        self.assertEqual(Page.objects.count(), 1)
