@@ -48,6 +48,7 @@ def _checks(environment: dict[str, str]) -> tuple[int, int]:
         "system check": ([*manage, "check", "--fail-level", "WARNING"], SERVER),
         "API types up to date": ([*manage, "api_types", "--check"], SERVER),
         "tsc": (["npm", "run", "--silent", "typecheck"], WEB),
+        "front end's rules (vitest)": (["npm", "run", "--silent", "test"], WEB),
         "eslint": (["npm", "run", "--silent", "lint"], WEB),
     }
     results = [_check(name, *command, environment) for name, command in commands.items()]

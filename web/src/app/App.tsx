@@ -4,7 +4,7 @@ import { lazy, Suspense } from "react";
 import { BrowserRouter, Route, Routes } from "react-router";
 import { SignIn } from "../features/sign-in/SignIn";
 import { MyWork } from "../features/my-work/MyWork";
-import { Problem } from "../shared/api/client";
+import { Problem } from "../shared/api/problem";
 import { MeContext, useMe } from "../shared/me";
 import { NotHere } from "./NotHere";
 import { theme } from "./theme";

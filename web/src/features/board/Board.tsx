@@ -125,8 +125,10 @@ function LoadedBoard({ board, refresh }: { board: BoardData; refresh: () => void
             choose(id);
           }}
         />
+        {pages.length + coming.length === 0 && open && <Empty timed={board.window.timed} />}
         <div className="board-columns">
           <Strip
+            assignmentId={board.assignment.id}
             pages={pages}
             coming={coming}
             arrangement={arrangement}
@@ -213,6 +215,21 @@ function LoadedBoard({ board, refresh }: { board: BoardData; refresh: () => void
   );
 }
 
+/** What to do, while there is nothing to look at. */
+function Empty({ timed }: { timed: boolean }) {
+  return (
+    <section className="board-empty">
+      <h2>Lay your pages here</h2>
+      <p>
+        {timed && "Write first; the clock above shows how long. Then photograph"}
+        {!timed && "Photograph"} each sheet from straight above and drop all the pictures anywhere on this screen at once.
+        JPEG, PNG, HEIC, WebP, TIFF and PDF are fine.
+      </p>
+      <p className="soft">Each page says when it is safe on the server. Order and questions can be set at any time.</p>
+    </section>
+  );
+}
+
 function safety(pages: number, onTheWay: number): string {
   if (onTheWay > 0) return `${count(onTheWay, "file")} on the way`;
   return pages === 0 ? "no pages yet" : `all ${count(pages, "page")} safe`;
@@ -225,7 +242,7 @@ function SavingWords({ saving }: { saving: Saving }) {
     waiting: "No network: kept here, saved when it is back",
   };
   return (
-    <span className={saving === "waiting" ? "red" : "soft"} role="status">
+    <span className={saving === "waiting" ? "red" : saving === "saved" ? "soft board-saved" : "soft"} role="status">
       {words[saving]}
     </span>
   );

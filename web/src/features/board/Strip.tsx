@@ -1,6 +1,7 @@
 import { closestCenter, DndContext, type DragEndEvent, MouseSensor, TouchSensor, useSensor, useSensors } from "@dnd-kit/core";
 import { horizontalListSortingStrategy, SortableContext, useSortable } from "@dnd-kit/sortable";
 import { type CSSProperties, type ReactNode, useEffect, useId, useLayoutEffect, useRef, useState } from "react";
+import { Link } from "react-router";
 import type { Schemas } from "../../shared/api/client";
 import { count } from "../../shared/words";
 import { type Arrangement, labelsOn } from "./arrangement";
@@ -13,6 +14,7 @@ const ACCEPTED = ".jpg,.jpeg,.png,.heic,.heif,.webp,.tif,.tiff,.pdf,image/*,appl
 const [HEAD_PX, GAP_PX] = [190, 11]; // as Strip.css has them, with the padding
 
 interface Props {
+  assignmentId: number;
   pages: Page[];
   coming: readonly Upload[];
   arrangement: Arrangement;
@@ -33,7 +35,7 @@ export function Strip(props: Props) {
   const [room, setRoom] = useState(0);
   useLayoutEffect(() => setRoom(scroller.current?.clientWidth ?? 0), []);
   const fitting = (room - HEAD_PX) / Math.max(1, pages.length + coming.length) - GAP_PX;
-  const width = wanted ?? Math.round(Math.min(112, Math.max(76, fitting)));
+  const width = wanted ?? Math.round(Math.min(112, Math.max(64, fitting)));
   const sensors = useSensors(
     useSensor(MouseSensor, { activationConstraint: { distance: 6 } }),
     useSensor(TouchSensor, { activationConstraint: { delay: 250, tolerance: 8 } }),
@@ -75,7 +77,8 @@ export function Strip(props: Props) {
   );
 }
 
-function StripHead({ pages, mayAdd, onAdd, width, onWidth }: Props & { width: number; onWidth: (px: number) => void }) {
+function StripHead(props: Props & { width: number; onWidth: (px: number) => void }) {
+  const { pages, mayAdd, onAdd, width, onWidth } = props;
   const files = useRef<HTMLInputElement>(null);
   const sizeId = useId();
   return (
@@ -103,12 +106,15 @@ function StripHead({ pages, mayAdd, onAdd, width, onWidth }: Props & { width: nu
       ) : (
         <p className="soft strip-hint">Closed for pages</p>
       )}
+      <Link to={`/assignments/${props.assignmentId}`} className="strip-brief">
+        Brief and questions
+      </Link>
       <label htmlFor={sizeId} className="soft strip-size">
         Size
         <input
           id={sizeId}
           type="range"
-          min={72}
+          min={60}
           max={240}
           value={width}
           onChange={(event) => onWidth(Number(event.target.value))}

@@ -28,6 +28,7 @@ export function isSettled(a: Arrangement, label: string): boolean {
 export const place =
   (labels: readonly string[], pages: readonly number[]): Change =>
   (a) => {
+    if (pages.length === 0) return a;
     const placements = { ...a.placements };
     for (const label of labels) {
       const missing = pages.filter((page) => !isPlaced(a, label, page));

@@ -1,6 +1,7 @@
 import { App } from "antd";
 import { useCallback, useEffect, useRef, useState } from "react";
-import { api, Problem, problemFrom, type Schemas } from "../../shared/api/client";
+import { api, type Schemas } from "../../shared/api/client";
+import { Problem, problemFrom } from "../../shared/api/problem";
 import { type Arrangement, carriedTo, type Change, fingerprint, onlyPagesCame } from "./arrangement";
 
 interface Saved {

@@ -1,5 +1,6 @@
 import { useCallback, useEffect, useRef, useState } from "react";
-import { csrfToken, problemFrom, type Schemas } from "../../shared/api/client";
+import { csrfToken, type Schemas } from "../../shared/api/client";
+import { problemFrom } from "../../shared/api/problem";
 import { size } from "../../shared/words";
 
 /** One chosen file on its way. A safe one leaves the list once the board shows its page. */

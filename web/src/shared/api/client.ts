@@ -1,19 +1,8 @@
 import createClient from "openapi-fetch";
+import { Problem, problemFrom } from "./problem";
 import type { components, paths } from "./schema";
 
 export type Schemas = components["schemas"];
-
-/** A refusal of the server: a code for us, a sentence for the person. `body` is the whole answer. */
-export class Problem extends Error {
-  constructor(
-    readonly status: number,
-    readonly code: string,
-    message: string,
-    readonly body: unknown = undefined,
-  ) {
-    super(message);
-  }
-}
 
 const UNREACHABLE = "The server cannot be reached. Check the network; nothing was lost.";
 
@@ -39,10 +28,4 @@ export async function answer<T>(call: Promise<{ data?: T; error?: unknown; respo
   const { data, error, response } = await call;
   if (!response.ok) throw problemFrom(response.status, error);
   return data as T;
-}
-
-export function problemFrom(status: number, body: unknown): Problem {
-  const said = (typeof body === "object" && body !== null ? body : {}) as { code?: string; message?: string };
-  const fallback = `The server answered with an error (${status}). Try again; nothing was lost.`;
-  return new Problem(status, said.code ?? "error", said.message ?? fallback, body);
 }
