@@ -67,16 +67,16 @@ def _check(name: str, command: list[str], folder: Path, environment: dict[str, s
 def _tests(tests: list[str], environment: dict[str, str]) -> tuple[int, int]:
     """Django's test runner over server, core and browser; its closing lines are counted."""
     LOGS.mkdir(parents=True, exist_ok=True)
-    command = [str(PYTHON), "manage.py", "test", "--noinput", *(tests or [str(SERVER), str(CORE / "tests")])]
-    process = subprocess.Popen(
-        command, cwd=SERVER, env=environment, stdout=subprocess.PIPE, stderr=subprocess.STDOUT, text=True
-    )
+    everything = [str(SERVER), str(CORE / "tests"), str(ROOT / "ops" / "tests")]
+    command = [str(PYTHON), "manage.py", "test", "--noinput", *(tests or everything)]
     output = []
-    assert process.stdout is not None
-    for line in process.stdout:
-        output.append(line)
-        print(line, end="", flush=True)
-    process.wait()
+    with subprocess.Popen(
+        command, cwd=SERVER, env=environment, stdout=subprocess.PIPE, stderr=subprocess.STDOUT, text=True
+    ) as process:
+        assert process.stdout is not None
+        for line in process.stdout:
+            output.append(line)
+            print(line, end="", flush=True)
     text = "".join(output)
     ran = re.search(r"^Ran (\d+) tests?", text, re.MULTILINE)
     bad = sum(int(number) for number in re.findall(r"(?:failures|errors|unexpected successes)=(\d+)", text))

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import hashlib
 import json
 from collections.abc import Iterable
 from concurrent.futures import ProcessPoolExecutor
@@ -29,15 +30,29 @@ class Photo:
 def take(folder: Path, rolls: Iterable[Roll]) -> dict[int, list[Photo]]:
     """Photograph every sheet of the rolls below ``folder``, by the seed of its set; what is there already is kept."""
     tasks = [(folder, roll, number) for roll in rolls for number in range(len(roll.set.sheets))]
-    missing = [task for task in tasks if not _path(*task).with_suffix(".json").exists()]
+    missing = [task for task in tasks if _truth(*task) is None]
     if missing:
         with ProcessPoolExecutor(2, mp_context=get_context("spawn")) as pool:
             list(pool.map(_take_one, missing))
     photos: dict[int, list[Photo]] = {}
     for task in tasks:
-        path = _path(*task)
-        photos.setdefault(task[1].set.seed, []).append(Photo(path, json.loads(path.with_suffix(".json").read_text())))
+        truth = _truth(*task)
+        assert truth is not None
+        photos.setdefault(task[1].set.seed, []).append(Photo(_path(*task), truth))
     return photos
+
+
+def _truth(folder: Path, roll: Roll, number: int) -> dict[str, float] | None:
+    """Where the answers begin, if this photograph was taken and of exactly this sheet."""
+    file = _path(folder, roll, number).with_suffix(".json")
+    if not file.exists():
+        return None
+    kept = json.loads(file.read_text())
+    return kept["tops"] if kept.get("of") == _fingerprint(roll, number) else None
+
+
+def _fingerprint(roll: Roll, number: int) -> str:
+    return hashlib.sha256(repr((roll.set.style, roll.set.sheets[number], roll.answers)).encode()).hexdigest()
 
 
 def _path(folder: Path, roll: Roll, number: int) -> Path:
@@ -55,7 +70,8 @@ def _take_one(task: tuple[Path, Roll, int]) -> None:
     taken = datetime(2026, 11, 23, 15, 40, tzinfo=UTC) + timedelta(seconds=20 * number)
     shot = photograph(written, replace(sheet.scene, taken=taken), seed)
     path.write_bytes(shot.jpeg)
-    path.with_suffix(".json").write_text(json.dumps({at.label: round(at.top, 4) for at in shot.labels}))
+    truth = {"of": _fingerprint(roll, number), "tops": {at.label: round(at.top, 4) for at in shot.labels}}
+    path.with_suffix(".json").write_text(json.dumps(truth))
 
 
 def files_of(photos: list[Photo], one: Set) -> list[tuple[str, bytes]]:

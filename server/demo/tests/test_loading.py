@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import json
 import re
 import shutil
 import tempfile
@@ -118,7 +119,8 @@ class Photographs(TestCase):
         for number in range(len(roll.set.sheets)):
             path = photographs._path(folder, roll, number)
             path.parent.mkdir(parents=True, exist_ok=True)
-            path.with_suffix(".json").write_text('{"1a": 0.1}')
+            truth = {"of": photographs._fingerprint(roll, number), "tops": {"1a": 0.1}}
+            path.with_suffix(".json").write_text(json.dumps(truth))
         with mock.patch("demo.photographs.ProcessPoolExecutor") as pool:
             taken = photographs.take(folder, [roll])[roll.set.seed]
         pool.assert_not_called()

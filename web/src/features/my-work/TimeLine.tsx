@@ -124,8 +124,9 @@ function Door({ to, first = false, children }: { to: string; first?: boolean; ch
 function Bar({ work, now, at }: { work: Work; now: number; at: (moment: number) => number }) {
   const { window, assignment } = work;
   const zone = assignment.time_zone;
-  const [opens, due] = [Date.parse(window.opens), Date.parse(window.due)];
-  const left = at(opens);
+  const sitting = window.timed && window.begun ? window.begun : null;
+  const left = at(Date.parse(sitting ?? window.opens));
+  const due = Date.parse(sitting ? window.closes : window.due);
   const across = (from: number, to: number): CSSProperties => ({ left: `${from}%`, width: `${Math.max(0, to - from)}%` });
   const latest = window.latest_full_begin && !window.begun ? Date.parse(window.latest_full_begin) : null;
   const gone = Math.min(now, due);
@@ -140,7 +141,7 @@ function Bar({ work, now, at }: { work: Work; now: number; at: (moment: number) 
         </Note>
       )}
       <Note at={at(due)}>
-        {work.edition && now < Date.parse(window.closes) ? "can be replaced until " : "due "}
+        {work.edition && now < Date.parse(window.closes) ? "can be replaced until " : sitting ? "closes " : "due "}
         <strong>{dayAndTime(due, zone)}</strong>
         {window.late_until && ` · late until ${dayAndTime(window.late_until, zone)}`}
       </Note>
