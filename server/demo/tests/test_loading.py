@@ -31,7 +31,7 @@ class Scenario(TestCase):
                 self.assertEqual([answer.label for answer in work.answers()], labels)
                 text = "".join(page.extract_text() for page in pypdf.PdfReader(io.BytesIO(question_sheet(work))).pages)
                 for label in labels:
-                    self.assertRegex(text, rf"(?m)^{label}\b")
+                    self.assertRegex(text, rf"(?m)^ ?{label}\b")
 
     def test_every_sheet_holds_answers_of_its_assignment_and_fits_on_paper(self) -> None:
         for work in scenario.WORKS:

@@ -1,0 +1,97 @@
+"""Two requests at the same moment, on real PostgreSQL with real transactions."""
+
+from __future__ import annotations
+
+import shutil
+import tempfile
+import threading
+from collections.abc import Callable
+from datetime import timedelta
+from typing import Any
+
+from django.db import connection
+from django.test import TransactionTestCase, override_settings
+from django.utils import timezone
+
+from assignments.models import Assignment, Question
+from courses.models import Course, Enrolment
+from folio_core.placing import Arrangement
+from folios.arranging import Stale, arrange, read
+from folios.arrival import receive
+from folios.handing_in import hand_in
+from folios.models import Edition, Folio, Original, Page
+from people.models import User
+
+from .desk import picture
+
+
+class AtOnce(TransactionTestCase):
+    def setUp(self) -> None:
+        media = tempfile.mkdtemp()
+        self.addCleanup(shutil.rmtree, media)
+        self.enterContext(override_settings(MEDIA_ROOT=media))
+        now = timezone.now()
+        course = Course.objects.create(code="NAV 231", title="Celestial Navigation")
+        work = Assignment.objects.create(course=course, title="Set", opens=now, due=now + timedelta(days=1))
+        Question.objects.create(assignment=work, question="1")
+        student = User.objects.create_user("ilse@kestrelpoint.example", "a-long-password")
+        Enrolment.objects.create(course=course, person=student)
+        self.folio = Folio.objects.create(assignment=work, student=student, begun_at=now)
+
+    def together(self, *tasks: Callable[[], Any]) -> list[Any]:
+        """Run each in a thread of its own, all let go at once; results or exceptions, in order."""
+        gate = threading.Barrier(len(tasks))
+        results: list[Any] = [None] * len(tasks)
+
+        def run(number: int, task: Callable[[], Any]) -> None:
+            try:
+                gate.wait()
+                results[number] = task()
+            except Exception as error:
+                results[number] = error
+            finally:
+                connection.close()
+
+        threads = [threading.Thread(target=run, args=pair) for pair in enumerate(tasks)]
+        for thread in threads:
+            thread.start()
+        for thread in threads:
+            thread.join(30)
+        return results
+
+    def test_the_same_bytes_sent_twice_at_once_are_one_page(self) -> None:
+        results = self.together(*[lambda: receive(self.folio, [picture()], "a.jpg", timezone.now) for _ in range(4)])
+        self.assertEqual(sorted(result.already for result in results), [False, True, True, True])
+        self.assertEqual((Original.objects.count(), Page.objects.count()), (1, 1))
+
+    def test_files_arriving_at_once_all_find_their_place(self) -> None:
+        tasks = [
+            lambda shade=shade: receive(self.folio, [picture(shade)], f"{shade}.jpg", timezone.now)
+            for shade in range(1, 7)
+        ]
+        results = self.together(*tasks)
+        self.folio.refresh_from_db()
+        self.assertEqual(sorted(self.folio.arrangement["order"]), sorted(result.page_id for result in results))
+        self.assertEqual(self.folio.version, 6)
+
+    def test_of_two_changes_made_on_the_same_version_one_is_refused(self) -> None:
+        page = receive(self.folio, [picture()], "a.jpg", timezone.now).page_id
+
+        def change(**fields: Any) -> Callable[[], Any]:
+            arrangement = Arrangement(order=(page,), **fields)
+            return lambda: arrange(self.folio.pk, seen=1, arrangement=arrangement, now=timezone.now())
+
+        results = self.together(change(left_blank=frozenset({"1"})), change(loose=frozenset({page})))
+        self.assertEqual(sum(isinstance(result, Stale) for result in results), 1)
+        self.folio.refresh_from_db()
+        self.assertEqual(self.folio.version, 2)
+        stored = read(self.folio.arrangement)
+        self.assertNotEqual(bool(stored.left_blank), bool(stored.loose))
+
+    def test_handing_in_twice_at_once_is_one_edition(self) -> None:
+        receive(self.folio, [picture()], "a.jpg", timezone.now)
+        results = self.together(
+            *[lambda: hand_in(self.folio, comment="", seen_edition=0, now=timezone.now()) for _ in range(3)]
+        )
+        self.assertEqual({result.number for result in results}, {1})
+        self.assertEqual(Edition.objects.count(), 1)

@@ -1,0 +1,185 @@
+"""What the front end is told: the board, typed labels, the draft, the brief and My work."""
+
+from __future__ import annotations
+
+from datetime import datetime, timedelta
+from typing import Any
+
+from courses.models import Enrolment
+from folio_core.page import WORDS, Advice
+from folios.models import Folio, Page
+
+from .desk import NOW, DeskTestCase, picture
+
+
+class TheBoard(DeskTestCase):
+    def board(self) -> dict[str, Any]:
+        return self.as_(self.ilse).get(f"/api/folios/{self.folio.pk}").json()
+
+    def test_it_tells_the_time_the_phase_and_the_limits(self) -> None:
+        board = self.board()
+        self.assertEqual((board["now"], board["window"]["phase"]), ("2026-11-24T15:00:00Z", "writing"))
+        self.assertEqual(board["limits"]["pages"], 100)
+        self.at(days=1)
+        self.assertEqual(self.board()["window"]["phase"], "closed")
+
+    def test_it_tells_what_happened_when(self) -> None:
+        self.send(picture(1))
+        self.at(minutes=5)
+        self.send(picture(2))
+        self.hand_in()
+        events = [(event["kind"], event["at"]) for event in self.board()["events"]]
+        self.assertEqual(
+            events,
+            [
+                ("arrived", "2026-11-24T15:00:00Z"),
+                ("arrived", "2026-11-24T15:05:00Z"),
+                ("handed_in", "2026-11-24T15:05:00Z"),
+            ],
+        )
+
+    def test_a_page_goes_from_waiting_to_ready_with_its_images(self) -> None:
+        self.send(picture(), "IMG_7.jpg")
+        (page,) = self.board()["pages"]
+        self.assertEqual((page["state"], page["preview"], page["file_name"]), ("waiting", "", "IMG_7.jpg"))
+        self.work_off_jobs()
+        (page,) = self.board()["pages"]
+        self.assertEqual(page["state"], "ready")
+        for path in (page["image"], page["preview"]):
+            answer = self.as_(self.ilse).get(path)
+            self.assertTrue(answer.content.startswith(b"\xff\xd8\xff"))
+            self.assertIn("immutable", answer["Cache-Control"])
+            self.assertIn("private", answer["Cache-Control"])
+
+    def test_advice_comes_with_its_words(self) -> None:
+        self.send(picture())
+        self.work_off_jobs()
+        (advice,) = self.board()["pages"][0]["advice"]
+        words = WORDS[Advice.NEARLY_EMPTY]
+        self.assertEqual(advice, {"code": "nearly_empty", "seen": words.seen, "do": words.do})
+
+    def test_a_recipe_changed_while_its_page_was_prepared_is_not_overwritten(self) -> None:
+        from unittest import mock
+
+        from folios import preparing
+
+        page = Page.objects.get(pk=self.send(picture()).json()["page_id"])
+        real = preparing.made
+
+        def turned_meanwhile(page: Page, recipe: Any) -> Any:
+            Page.objects.filter(pk=page.pk).update(turn=90)
+            return real(page, recipe)
+
+        with mock.patch("folios.preparing.made", turned_meanwhile):
+            preparing.prepare_page(page.pk, now=NOW)
+        page.refresh_from_db()
+        self.assertEqual((page.turn, page.state), (90, Page.State.WAITING))
+
+
+class TypedLabels(DeskTestCase):
+    def typed(self, text: str) -> dict[str, Any]:
+        path = f"/api/assignments/{self.work.pk}/labels"
+        return self.as_(self.ilse).get(path, {"text": text}).json()
+
+    def test_the_core_reads_them_on_the_assignments_own_map(self) -> None:
+        self.assertEqual(self.typed("1")["labels"], ["1a", "1b"])
+        self.assertEqual(self.typed("Q2, 1b")["labels"], ["2", "1b"])
+        self.assertEqual(self.typed("7")["unknown"], ["7"])
+
+    def test_a_line_of_any_length_is_answered(self) -> None:
+        self.assertIn("labels", self.typed("1a," * 5000))
+
+
+class TheDraft(DeskTestCase):
+    def draft(self) -> dict[str, Any]:
+        return self.as_(self.ilse).get(f"/api/folios/{self.folio.pk}/draft").json()
+
+    def test_it_is_the_folio_as_it_would_be_bound_now(self) -> None:
+        one, two, three = (self.send(picture(shade)).json()["page_id"] for shade in (1, 2, 3))
+        placements = {"1a": [{"page": one, "top": None}, {"page": three, "top": 0.5}]}
+        self.arrange(3, order=[three, two, one], removed=[two], placements=placements, left_blank=["2"], loose=[])
+        draft = self.draft()
+        self.assertEqual([page["number"] for page in draft["pages"]], [1, 2])
+        states = {question["label"]: question["state"] for question in draft["questions"]}
+        self.assertEqual(states, {"1a": "placed", "1b": "open", "2": "left_blank"})
+        self.assertEqual(draft["questions"][0]["spots"], [{"page": 1, "top": 0.5}, {"page": 2, "top": None}])
+        self.assertIsNone(draft["edition"])
+
+    def test_an_edition_stays_as_it_was_while_the_draft_goes_on(self) -> None:
+        page = self.send(picture()).json()["page_id"]
+        self.arrange(1, order=[page], placements={"1a": [{"page": page}]})
+        self.hand_in(comment="first")
+        self.arrange(2, order=[page], placements={"1b": [{"page": page}]})
+        edition = self.as_(self.corin).get(f"/api/folios/{self.folio.pk}/editions/1/reading").json()
+        self.assertEqual((edition["pages"][0]["labels"], edition["comment"]), (["1a"], "first"))
+        self.assertEqual(self.draft()["pages"][0]["labels"], ["1b"])
+
+
+class MyWork(DeskTestCase):
+    def work_of(self, user: Any) -> dict[str, Any]:
+        return self.as_(user).get("/api/my-work").json()
+
+    def test_a_student_sees_what_there_is_to_do_in_the_order_it_is_due(self) -> None:
+        self.sitting.due = NOW + timedelta(hours=6)
+        self.sitting.save()
+        lines = self.work_of(self.ilse)["work"]
+        self.assertEqual([line["assignment"]["title"] for line in lines], ["Midterm", "Great circles"])
+        self.assertEqual([line["folio_id"] for line in lines], [None, self.folio.pk])
+
+    def test_pages_are_counted_without_removed_ones_and_the_newest_edition_is_named(self) -> None:
+        one, two = (self.send(picture(shade)).json()["page_id"] for shade in (1, 2))
+        self.arrange(2, order=[one, two], removed=[two])
+        self.hand_in()
+        self.hand_in(seen_edition=1)
+        line = next(line for line in self.work_of(self.ilse)["work"] if line["folio_id"])
+        self.assertEqual((line["pages"], line["edition"]), (1, 2))
+
+    def test_extra_time_is_worked_into_the_latest_beginning_and_said(self) -> None:
+        Enrolment.objects.filter(person=self.tobin).update(extra_factor=1.5, extra_minutes=10)
+        line = next(one for one in self.work_of(self.tobin)["work"] if one["assignment"]["title"] == "Midterm")
+        # 95 × 1.5 + 10 minutes of writing and 15 of handover before the due moment
+        latest = self.sitting.due - timedelta(minutes=95 * 1.5 + 10 + 15)
+        self.assertEqual(datetime.fromisoformat(line["window"]["latest_full_begin"]), latest)
+        self.assertEqual(line["extra_time"], "×1.5 and +10 min")
+
+    def test_an_instructor_sees_how_many_have_handed_in_counting_each_once(self) -> None:
+        self.send(picture())
+        self.hand_in()
+        self.hand_in(seen_edition=1)
+        taught = {line["assignment"]["title"]: line for line in self.work_of(self.corin)["teaching"]}
+        self.assertEqual((taught["Great circles"]["handed_in"], taught["Great circles"]["students"]), (1, 2))
+        self.assertEqual(taught["Midterm"]["handed_in"], 0)
+        self.assertEqual(self.work_of(self.corin)["work"], [])
+
+    def test_who_is_on_no_roster_sees_nothing(self) -> None:
+        answer = self.work_of(self.stranger)
+        self.assertEqual((answer["work"], answer["teaching"]), ([], []))
+
+
+class TheReceiptSays(DeskTestCase):
+    def test_until_when_it_can_be_replaced_and_nothing_after_that(self) -> None:
+        self.send(picture())
+        self.hand_in()
+        path = f"/api/folios/{self.folio.pk}/editions/1"
+        self.assertEqual(self.as_(self.ilse).get(path).json()["replace_until"], "2026-11-25T15:00:00Z")
+        self.at(days=1)
+        self.assertIsNone(self.as_(self.ilse).get(path).json()["replace_until"])
+
+    def test_that_late_work_is_late(self) -> None:
+        self.work.late_until = NOW + timedelta(days=3)
+        self.work.save()
+        self.at(days=2)
+        self.send(picture())
+        self.hand_in()
+        path = f"/api/folios/{self.folio.pk}/editions/1"
+        self.assertEqual(self.as_(self.ilse).get(path).json()["verdict"], "late")
+
+    def test_that_the_file_follows_while_it_is_bound(self) -> None:
+        self.send(picture())
+        self.hand_in()
+        answer = self.as_(self.ilse).get(f"/api/folios/{self.folio.pk}/editions/1/bound.pdf")
+        self.assertEqual((answer.status_code, answer.json()["code"]), (409, "binding"))
+
+    def test_that_an_edition_that_was_never_made_is_not_there(self) -> None:
+        self.assertEqual(self.as_(self.ilse).get(f"/api/folios/{self.folio.pk}/editions/1").status_code, 404)
+        self.assertFalse(Folio.objects.get(pk=self.folio.pk).editions.exists())
