@@ -2,6 +2,9 @@ from __future__ import annotations
 
 import unittest
 
+from hypothesis import given
+from hypothesis import strategies as st
+
 from folio_core.outline import parse_outline
 from folio_core.placing import Arrangement, BadArrangement, Placement, readiness
 
@@ -65,3 +68,57 @@ class Readiness(unittest.TestCase):
         )
         self.assertEqual((ready.open_labels, ready.open_pages), (("1b", "3"), (11,)))
         self.assertEqual((ready.settled, ready.labels), (2, 4))
+
+
+PAGES = st.integers(1, 8)
+LABELS = st.sampled_from(MAP.labels)
+
+
+@st.composite
+def arrangements(draw: st.DrawFn) -> Arrangement:
+    """Any arrangement that does not contradict itself."""
+    order = tuple(draw(st.lists(PAGES, unique=True, min_size=1)))
+    here = st.sampled_from(order)
+    placed = draw(st.dictionaries(LABELS, st.lists(here, unique=True, min_size=1), max_size=4))
+    taken = {page for row in placed.values() for page in row}
+    return Arrangement(
+        order=order,
+        removed=draw(st.frozensets(here)),
+        loose=draw(st.frozensets(here)) - taken,
+        placements={label: tuple(Placement(page, draw(st.none() | st.floats(0, 1))) for page in row)
+                    for label, row in placed.items()},
+        left_blank=draw(st.frozensets(LABELS)) - placed.keys(),
+    )  # fmt: skip
+
+
+class AnyArrangement(unittest.TestCase):
+    @given(arrangements())
+    def test_every_label_is_open_placed_or_left_blank_and_only_one_of_them(self, any_: Arrangement) -> None:
+        ready = readiness(any_, MAP)
+        states = [set(ready.open_labels), set(any_.placed_labels), set(any_.left_blank)]
+        self.assertEqual(sum(map(len, states)), len(MAP.labels))
+        self.assertEqual(set().union(*states), set(MAP.labels))
+        self.assertEqual(ready.settled + len(ready.open_labels), ready.labels)
+
+    @given(arrangements())
+    def test_every_page_is_open_placed_loose_or_removed(self, any_: Arrangement) -> None:
+        ready = readiness(any_, MAP)
+        seen = set(ready.open_pages) | any_.placed_pages | (any_.loose - any_.removed) | any_.removed
+        self.assertEqual(seen, set(any_.order))
+        self.assertFalse(set(ready.open_pages) & any_.placed_pages)
+
+    @given(arrangements(), st.lists(st.integers(20, 30), unique=True, max_size=4))
+    def test_new_pages_change_nothing_that_was_there(self, any_: Arrangement, new: list[int]) -> None:
+        grown = any_.with_pages_after(any_.order[0], tuple(new))
+        self.assertEqual(tuple(page for page in grown.order if page < 20), any_.order)
+        self.assertEqual((grown.placements, grown.left_blank), (any_.placements, any_.left_blank))
+
+    @given(arrangements())
+    def test_a_page_taken_out_is_nowhere_and_the_others_stay(self, any_: Arrangement) -> None:
+        gone = any_.order[0]
+        rest = any_.without_page(gone)
+        named = set(rest.order) | rest.removed | rest.loose
+        named |= {spot.page for row in rest.placements.values() for spot in row}
+        self.assertNotIn(gone, named)
+        self.assertEqual(rest.order, any_.order[1:])
+        rest.require_fits(MAP, any_.order[1:])

@@ -1,0 +1,191 @@
+"""Each screen where things are not as usual: wrong password, closed, empty, by keyboard, from another account."""
+
+from __future__ import annotations
+
+import re
+from datetime import timedelta
+from pathlib import Path
+from zoneinfo import ZoneInfo
+
+from django.utils import timezone
+from PIL import Image, ImageDraw
+from playwright.sync_api import Page, expect
+
+from demo import scenario
+from folios.arrival import receive
+from folios.handing_in import hand_in
+from folios.models import Edition, Event, Folio, record
+from folios.models import Page as FolioPage
+from people.models import User
+
+from .browsing import BrowserTestCase
+
+WORK = "Problem set 5: great circles"
+
+
+class Screens(BrowserTestCase):
+    def ilse(self) -> User:
+        return User.objects.get(email=scenario.ILSE.email)
+
+    def folio(self, key: str = "great-circles") -> Folio:
+        folio = Folio.objects.create(
+            assignment=self.assignments[key], student=self.ilse(), begun_at=timezone.now() - timedelta(minutes=30)
+        )
+        record(folio, Event.Kind.BEGUN, folio.begun_at)
+        return folio
+
+    def picture(self, text: str, size: tuple[int, int] = (600, 848)) -> Path:
+        image = Image.new("RGB", size, "white")
+        ImageDraw.Draw(image).text((60, 80), text * 12, fill="black", font_size=30)
+        path = self.folder() / f"{text}.png"
+        image.save(path)
+        return path
+
+    def send(self, folio: Folio, text: str) -> int:
+        return receive(folio, [self.picture(text).read_bytes()], f"{text}.png", timezone.now).page_id
+
+    def open(self, path: str, page: Page) -> None:
+        page.goto(f"{self.address}{path}")
+
+    def test_a_wrong_password_is_said_so_and_the_right_one_still_works(self) -> None:
+        page = self.context().new_page()
+        self.open("/", page)
+        self.no_serious_findings(page, "sign-in")
+        page.get_by_label("Mail address").fill(scenario.ILSE.email)
+        page.get_by_label("Password").fill("guess")
+        page.keyboard.press("Enter")
+        expect(page.get_by_text("do not belong together")).to_be_visible()
+        page.get_by_label("Password").fill(scenario.PASSWORD)
+        page.keyboard.press("Enter")
+        expect(page.get_by_text("no. 30417")).to_be_visible()
+        page.get_by_role("button", name="Not you?").click()
+        expect(page.get_by_label("Password")).to_be_visible()
+
+    def test_an_empty_board_says_what_to_do_and_cannot_be_handed_in(self) -> None:
+        folio = self.folio()
+        page = self.sign_in(scenario.ILSE)
+        self.open(f"/folios/{folio.pk}", page)
+        expect(page.get_by_role("heading", name="Lay your pages here")).to_be_visible()
+        self.no_serious_findings(page, "empty board")
+        page.get_by_role("button", name="Check and hand in").click()
+        expect(page.get_by_role("button", name="Hand in")).to_be_disabled()
+        expect(page.get_by_text("There is no page in this folio yet")).to_be_visible()
+
+    def test_somebody_elses_folio_and_an_address_that_is_none(self) -> None:
+        folio = self.folio()
+        page = self.sign_in(scenario.TOBIN)
+        for path in (f"/folios/{folio.pk}", f"/folios/{folio.pk}/editions/1", f"/folios/{folio.pk}/check"):
+            self.open(path, page)
+            expect(page.get_by_text("There is nothing here for this account").first).to_be_visible()
+        self.open("/no/such/screen", page)
+        expect(page.get_by_role("heading", name="There is nothing at this address")).to_be_visible()
+
+    def test_the_whole_board_by_keyboard(self) -> None:
+        folio = self.folio()
+        ids = [self.send(folio, text) for text in ("one", "two", "three")]
+        page = self.sign_in(scenario.ILSE)
+        self.open(f"/folios/{folio.pk}", page)
+        self.tiles(page, 3)
+        line = page.get_by_label(re.compile("^On page"))
+        line.focus()
+        page.keyboard.press("ArrowRight")
+        expect(page.get_by_text("On page 2:")).to_be_visible()
+        page.keyboard.press("Alt+ArrowLeft")
+        expect(page.get_by_text("Page 2 moved to 1")).to_be_attached()
+        page.keyboard.type("1a, c")
+        page.keyboard.press("Enter")
+        expect(page.get_by_text("On page 2:")).to_be_visible()
+        page.keyboard.press(".")
+        page.keyboard.press("ArrowRight")
+        page.keyboard.press("Delete")
+        expect(page.locator(".strip img")).to_have_count(2)
+        expect(page.get_by_text("Order and places saved")).to_be_visible()
+        stored = Folio.objects.get().arrangement
+        self.assertEqual(stored["order"], [ids[1], ids[0], ids[2]])
+        self.assertEqual(set(stored["placements"]), {"1a", "1c"})
+        self.assertEqual((stored["loose"], stored["removed"]), ([ids[0]], [ids[2]]))
+        for _ in range(4):
+            page.keyboard.press("Control+z")
+        expect(page.locator(".strip img")).to_have_count(3)
+        expect(page.get_by_text("Order and places saved")).to_be_visible()
+        stored = Folio.objects.get().arrangement
+        self.assertEqual((stored["order"], stored["placements"], stored["removed"]), (ids, {}, []))
+
+    def test_a_page_is_turned_and_its_original_is_not(self) -> None:
+        folio = self.folio()
+        self.send(folio, "sideways")
+        page = self.sign_in(scenario.ILSE)
+        self.open(f"/folios/{folio.pk}", page)
+        self.tiles(page, 1)
+        picture = page.get_by_role("img", name="Page 1 as it will be read")
+        expect(picture).to_have_attribute("width", "600")
+        page.get_by_role("button", name="Turn right").click()
+        expect(picture).to_have_attribute("width", "848")
+        self.assertEqual(FolioPage.objects.get().turn, 90)
+        with page.expect_download() as download:
+            page.get_by_role("link", name="Original").click()
+        self.assertEqual(download.value.suggested_filename, "sideways.png")
+        self.assertEqual(Image.open(str(download.value.path())).size, (600, 848))
+
+    def test_taking_a_question_off_a_page_and_placing_it_on_another(self) -> None:
+        folio = self.folio()
+        for text in ("one", "two"):
+            self.send(folio, text)
+        page = self.sign_in(scenario.ILSE)
+        self.open(f"/folios/{folio.pk}", page)
+        self.tiles(page, 2)
+        page.get_by_label("2b on page 1", exact=True).click()
+        expect(page.get_by_text("1 of 9")).to_be_visible()
+        page.get_by_role("button", name="Take 2b off page 1").click()
+        expect(page.get_by_text("0 of 9")).to_be_visible()
+        page.get_by_label("2b on page 2", exact=True).click()
+        page.get_by_label("2b on page 2", exact=True).click()
+        expect(page.get_by_text("0 of 9")).to_be_visible()
+
+    def test_after_the_close_the_board_and_the_brief_say_so_and_take_nothing(self) -> None:
+        folio = self.folio()
+        self.send(folio, "in time")
+        hand_in(folio, comment="", seen_edition=0, now=timezone.now())
+        work = self.assignments["great-circles"]
+        work.due, work.late_until, work.placing_minutes = timezone.now() - timedelta(minutes=5), None, 0
+        work.save()
+        page = self.sign_in(scenario.ILSE)
+        self.open(f"/folios/{folio.pk}", page)
+        expect(page.get_by_text("Closed for pages")).to_be_visible()
+        expect(page.get_by_text("Closed", exact=True)).to_be_visible()
+        expect(page.get_by_role("button", name="Add pages")).to_have_count(0)
+        self.open(f"/folios/{folio.pk}/check", page)
+        expect(page.get_by_role("button", name="Hand in")).to_be_disabled()
+        self.open(f"/folios/{folio.pk}/editions/1", page)
+        expect(page.get_by_role("heading", name="Handed in")).to_be_visible()
+        expect(page.get_by_text("Something wrong?")).to_have_count(0)
+        other = self.sign_in(scenario.TOBIN)
+        self.open(f"/assignments/{work.pk}", other)
+        expect(other.get_by_text("This is closed.")).to_be_visible()
+
+    def test_a_begun_sitting_shows_its_own_close_everywhere(self) -> None:
+        folio = self.folio("noon-sight")
+        page = self.sign_in(scenario.ILSE)
+        closes = f"{timezone.localtime(folio.window().closes, ZoneInfo(scenario.TIME_ZONE)):%H:%M}"
+        row = page.get_by_role("listitem").filter(has=page.get_by_role("heading", name="Midterm: the noon sight"))
+        expect(row.get_by_text(re.compile(f"closes .*{closes}"))).to_be_visible()
+        self.open(f"/folios/{folio.pk}", page)
+        expect(page.get_by_text(f"handover until {closes}")).to_be_visible()
+
+    def test_the_students_word_reaches_the_reader_who_walks_from_folio_to_folio(self) -> None:
+        folio = self.folio()
+        self.send(folio, "mine")
+        hand_in(folio, comment="2b goes on overleaf", seen_edition=0, now=timezone.now())
+        tobin = User.objects.get(email=scenario.TOBIN.email)
+        other = Folio.objects.create(assignment=folio.assignment, student=tobin, begun_at=timezone.now())
+        self.send(other, "his")
+        hand_in(other, comment="", seen_edition=0, now=timezone.now())
+        page = self.sign_in(scenario.INSTRUCTOR)
+        self.open(f"/reading/{folio.assignment_id}", page)
+        expect(page.get_by_role("heading", name="2 of 9 students handed in")).to_be_visible()
+        page.get_by_role("link", name="Tobin Ashgrove").click()
+        expect(page.get_by_role("heading", name="Tobin Ashgrove")).to_be_visible()
+        page.get_by_role("link", name="Ilse Marrow →").click()
+        expect(page.get_by_text("“2b goes on overleaf”")).to_be_visible()
+        expect(page.get_by_role("img", name="Page 1")).to_be_visible(timeout=30_000)
+        self.assertEqual(Edition.objects.count(), 2)
