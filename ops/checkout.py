@@ -7,6 +7,8 @@ import json
 import os
 import secrets
 import socket
+from dataclasses import replace
+from hashlib import sha256
 from typing import Any
 
 from .places import CORE, SERVER, STATE
@@ -18,33 +20,47 @@ _FIRST_WEB_PORT = 8310
 
 def settings() -> dict[str, Any]:
     if not _FILE.exists():
-        STATE.mkdir(parents=True, exist_ok=True)
-        kept = {
+        _keep({
             "database_port": free_port(),
             "database_password": secrets.token_urlsafe(24),
             "secret_key": secrets.token_urlsafe(50),
             "receipt_key": base64.b64encode(secrets.token_bytes(32)).decode(),
-        }
-        descriptor = os.open(_FILE, os.O_WRONLY | os.O_CREAT, 0o600)
-        with os.fdopen(descriptor, "w") as file:
-            json.dump(kept, file, indent=1)
+        })  # fmt: skip
     chosen: dict[str, Any] = json.loads(_FILE.read_text())
     return chosen
 
 
+def _keep(kept: dict[str, Any]) -> None:
+    STATE.mkdir(parents=True, exist_ok=True)
+    part = _FILE.with_suffix(".part")
+    descriptor = os.open(part, os.O_WRONLY | os.O_CREAT | os.O_TRUNC, 0o600)
+    with os.fdopen(descriptor, "w") as file:
+        json.dump(kept, file, indent=1)
+    part.replace(_FILE)
+
+
 def cluster() -> Cluster:
+    """This checkout's cluster; on another port than the last time where something else has taken that one since."""
     kept = settings()
-    return Cluster(cluster_folder("postgres"), kept["database_port"], kept["database_password"])
+    known = Cluster(cluster_folder("postgres"), kept["database_port"], kept["database_password"])
+    if known.running or not _taken(known.port):
+        return known
+    kept["database_port"] = free_port()
+    _keep(kept)
+    return replace(known, port=kept["database_port"])
 
 
 def web_port() -> int:
     """The first free port from a friendly number, so that two checkouts run side by side."""
     for port in range(_FIRST_WEB_PORT, _FIRST_WEB_PORT + 50):
-        with socket.socket() as probe:
-            probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
-            if probe.connect_ex(("127.0.0.1", port)) != 0:
-                return port
+        if not _taken(port):
+            return port
     return free_port()
+
+
+def _taken(port: int) -> bool:
+    with socket.socket() as probe:
+        return probe.connect_ex(("127.0.0.1", port)) == 0
 
 
 def environment(of: Cluster, **more: str) -> dict[str, str]:
@@ -55,6 +71,8 @@ def environment(of: Cluster, **more: str) -> dict[str, str]:
         "DJANGO_SETTINGS_MODULE": "inkedfolio.settings",
         "FOLIO_STATE": str(STATE),
         "FOLIO_SECRET_KEY": kept["secret_key"],
+        # A browser keeps cookies by host, not by port: two checkouts on one machine must not sign each other out.
+        "FOLIO_SESSION_COOKIE": f"folio_session_{sha256(str(STATE).encode()).hexdigest()[:8]}",
         "FOLIO_RECEIPT_KEY": kept["receipt_key"],
         "FOLIO_DB_USER": USER,
         "FOLIO_DB_PORT": str(of.port),

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from datetime import datetime, timedelta
+from datetime import UTC, datetime, timedelta, tzinfo
 from enum import StrEnum
 
 
@@ -33,7 +33,7 @@ class Verdict(StrEnum):
 
 @dataclass(frozen=True, slots=True)
 class Rules:
-    """The time rules of an assignment. ``writing_minutes`` None means untimed work."""
+    """The time rules of an assignment. ``writing_minutes`` None means untimed work. ``zone``: for words only."""
 
     opens: datetime
     due: datetime
@@ -42,6 +42,7 @@ class Rules:
     handover_minutes: int = 15  # common practice
     due_cuts_sitting: bool = True
     placing_minutes: int = 0
+    zone: tzinfo = UTC
 
     def __post_init__(self) -> None:
         for moment in (self.opens, self.due, self.late_until):
@@ -136,12 +137,17 @@ def require_open(win: Window, now: datetime) -> Verdict:
     """The verdict for ``now``. Raises SittingClosed where it is refused."""
     match phase(win, now):
         case Phase.NOT_OPEN:
-            raise SittingClosed(f"This opens at {win.rules.opens:%Y-%m-%d %H:%M} UTC. Nothing can be sent before.")
+            raise SittingClosed(f"This opens {_said(win.rules.opens, win)}. Nothing can be sent before.")
         case Phase.READY:
             raise SittingClosed("This sitting has not begun. Press Begin on the brief first.")
         case Phase.PLACING | Phase.CLOSED:
-            raise SittingClosed(f"This closed at {win.closes:%Y-%m-%d %H:%M} UTC. Pages and hand-ins end there.")
+            raise SittingClosed(f"This closed {_said(win.closes, win)}. Pages and hand-ins end there.")
     return verdict(win, now)
+
+
+def _said(moment: datetime, win: Window) -> str:
+    """A moment as the people of the course read it: Thu 26 Nov 15:00 AST."""
+    return f"{moment.astimezone(win.rules.zone):%a %-d %b %H:%M %Z}"
 
 
 def require_placing(win: Window, now: datetime) -> None:

@@ -39,6 +39,12 @@ class Invariants(unittest.TestCase):
         with self.assertRaisesRegex(BadArrangement, "“9z”"):
             arrangement(placements={"9z": (Placement(10),)}).require_fits(MAP, [10, 11, 12])
 
+    def test_what_left_the_map_is_left_out(self) -> None:
+        said = {"1a": (Placement(10),), "9z": (Placement(11),)}
+        kept = arrangement(placements=said, left_blank=frozenset({"2", "8"})).kept_to(MAP)
+        self.assertEqual((set(kept.placements), kept.left_blank), ({"1a"}, {"2"}))
+        kept.require_fits(MAP, [10, 11, 12])
+
 
 class Pages(unittest.TestCase):
     def test_a_removed_page_takes_its_placements_out_of_count_and_keeps_them(self) -> None:

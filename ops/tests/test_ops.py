@@ -74,6 +74,19 @@ class TheCheckout(Folder):
         self.assertEqual(stat.S_IMODE(file.stat().st_mode), 0o600)
         self.assertEqual(set(first), set(json.loads(file.read_text())))
 
+    def test_a_database_port_that_something_else_took_meanwhile_is_changed_for_good(self) -> None:
+        kept = {"database_port": 0, "database_password": "secret"}
+        file = self.folder / "checkout.json"
+        with socket.socket() as other, mock.patch.object(checkout, "_FILE", file):
+            other.bind(("127.0.0.1", 0))
+            other.listen()
+            kept["database_port"] = other.getsockname()[1]
+            file.write_text(json.dumps(kept))
+            with mock.patch.object(checkout, "cluster_folder", return_value=self.folder / "none"):
+                chosen = checkout.cluster().port
+        self.assertNotEqual(chosen, kept["database_port"])
+        self.assertEqual(json.loads(file.read_text())["database_port"], chosen)
+
     def test_a_taken_port_is_left_to_the_other_checkout(self) -> None:
         with socket.socket() as other:
             other.bind(("127.0.0.1", 0))

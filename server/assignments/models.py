@@ -1,5 +1,7 @@
 from __future__ import annotations
 
+from zoneinfo import ZoneInfo
+
 from django.core.exceptions import ValidationError
 from django.db import models
 
@@ -35,7 +37,7 @@ class Assignment(models.Model):
         return f"{self.course.code} · {self.title}"
 
     def clean(self) -> None:
-        if self.opens and self.due:
+        if self.opens and self.due and self.course_id:
             try:
                 self.rules  # noqa: B018 (made to see whether it can be)
             except ValueError as error:
@@ -51,6 +53,7 @@ class Assignment(models.Model):
             handover_minutes=self.handover_minutes,
             due_cuts_sitting=self.due_cuts_sitting,
             placing_minutes=self.placing_minutes,
+            zone=ZoneInfo(self.course.time_zone),
         )
 
     @property

@@ -11,6 +11,7 @@ from zoneinfo import ZoneInfo
 
 from django.conf import settings
 from django.core.files.base import ContentFile
+from django.db import transaction
 from django.utils import timezone
 
 from assignments.models import Assignment, Question
@@ -19,7 +20,7 @@ from folio_core.placing import Placement
 from folios.arranging import arrange, read
 from folios.arrival import receive
 from folios.handing_in import hand_in
-from folios.models import Event, Folio, record
+from folios.models import Edition, Event, Folio, Page, record
 from folios.preparing import open_original
 from people.models import User
 
@@ -33,6 +34,14 @@ Say = Callable[[str], None]
 
 def loaded() -> bool:
     return User.objects.filter(email=scenario.ILSE.email).exists()
+
+
+def not_yet_made() -> int:
+    """Pages and bound documents that the worker has still to make."""
+    return (
+        Page.objects.filter(state=Page.State.WAITING).count()
+        + Edition.objects.filter(state=Edition.State.BINDING).count()
+    )
 
 
 def photo_folder() -> Path:
@@ -82,9 +91,7 @@ def _local(now: datetime, days: int, time_of_day: str) -> datetime:
     return datetime.combine(day, time.fromisoformat(time_of_day), ZoneInfo(scenario.TIME_ZONE))
 
 
-def load_folios(assignments: dict[str, Assignment], now: datetime, say: Say) -> None:
-    say("photographing everybody's sheets")
-    photos = photographs.take(photo_folder(), scenario.rolls())
+def load_folios(assignments: dict[str, Assignment], photos: dict[int, list[Photo]], now: datetime, say: Say) -> None:
     for work in scenario.WORKS:
         for number, one in enumerate(work.sets):
             say(f"handing in for {one.person.first}: {work.title}")
@@ -134,5 +141,9 @@ def _place(folio: Folio, one: Set, photos: list[Photo], now: datetime) -> None:
 
 
 def load(say: Say) -> None:
+    """All or nothing: a first start that was broken off begins again, with the photographs it had taken."""
+    say("photographing everybody's sheets")
+    photos = photographs.take(photo_folder(), scenario.rolls())
     now = timezone.now()
-    load_folios(load_people_and_courses(now), now, say)
+    with transaction.atomic():
+        load_folios(load_people_and_courses(now), photos, now, say)

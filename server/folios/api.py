@@ -17,10 +17,10 @@ from inkedfolio.requests import moment, person
 
 from . import files
 from .access import own_folio, readable_folio
-from .arranging import Stale, arrange, read
+from .arranging import Stale, arrange, current, read, written
 from .arrival import receive
 from .handing_in import hand_in
-from .models import Event, Original
+from .models import Event, Folio, Original, Page
 from .preparing import turn_page
 from .schemas import (
     AcknowledgedOut,
@@ -59,7 +59,7 @@ def board(request: HttpRequest, folio_id: int) -> BoardOut:
         window=window_out(folio.window(), now),
         questions=question_map(folio.assignment),
         version=folio.version,
-        arrangement=ArrangementDoc(**folio.arrangement),
+        arrangement=_document(folio),
         pages=[page_out(page, counts[page.original_id]) for page in pages],
         editions=[edition_line(edition) for edition in folio.editions.all()],
         events=[EventOut(kind=e.kind, at=e.at) for e in folio.events.filter(kind__in=_RAIL_EVENTS)],
@@ -98,10 +98,12 @@ def put_arrangement(request: HttpRequest, folio_id: int, body: ArrangementIn):  
         folio = arrange(folio.pk, seen=body.version, arrangement=read(body.arrangement.model_dump()), now=moment())
     except Stale as stale:
         message = "This was changed elsewhere meanwhile. The newer state is shown; your last change was not made."
-        return 409, StaleOut(
-            message=message, version=stale.folio.version, arrangement=ArrangementDoc(**stale.folio.arrangement)
-        )
-    return ArrangementOut(version=folio.version, arrangement=ArrangementDoc(**folio.arrangement))
+        return 409, StaleOut(message=message, version=stale.folio.version, arrangement=_document(stale.folio))
+    return ArrangementOut(version=folio.version, arrangement=_document(folio))
+
+
+def _document(folio: Folio) -> ArrangementDoc:
+    return ArrangementDoc(**written(current(folio)))
 
 
 @router.post(
@@ -110,7 +112,7 @@ def put_arrangement(request: HttpRequest, folio_id: int, body: ArrangementIn):  
 )
 def turn(request: HttpRequest, folio_id: int, page_id: int, body: TurnIn) -> tuple[int, None]:
     folio = own_folio(person(request), folio_id)
-    page = folio.pages.filter(pk=page_id).first()
+    page = folio.pages.exclude(state=Page.State.FAILED).filter(pk=page_id).first()
     if page is None:
         raise not_yours()
     turn_page(page, turn=body.turn, now=moment())

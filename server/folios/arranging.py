@@ -54,6 +54,11 @@ def written(arrangement: Arrangement) -> dict[str, Any]:
     }
 
 
+def current(folio: Folio) -> Arrangement:
+    """The folio's arrangement, without what was said of labels that have left the question map since."""
+    return read(folio.arrangement).kept_to(folio.assignment.outline)
+
+
 def locked(folio_id: int) -> Folio:
     return Folio.objects.select_for_update(of=("self",)).select_related("assignment__course").get(pk=folio_id)
 

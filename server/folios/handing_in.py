@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import hashlib
 from datetime import datetime
+from typing import Any
 
 from django.db import transaction
 from django.utils.text import slugify
@@ -15,7 +16,7 @@ from inkedfolio.errors import Refused
 from live.bell import ring
 
 from . import files, jobs, preparing
-from .arranging import locked, read
+from .arranging import current, locked, read, written
 from .models import Edition, EditionPage, Event, Folio, Page, record
 from .signing import receipt_key
 
@@ -32,13 +33,13 @@ def hand_in(folio: Folio, *, comment: str, seen_edition: int, now: datetime) -> 
     newest = folio.editions.first()
     if newest is not None and newest.number > seen_edition:
         return newest
-    arrangement = read(folio.arrangement)
+    arrangement = current(folio)
     if not arrangement.pages:
         raise Refused(422, "empty_folio", "There is no page in this folio yet. Add at least one, then hand in.")
     ready = readiness(arrangement, folio.assignment.outline)
     edition = Edition.objects.create(
         folio=folio, number=newest.number + 1 if newest else 1, handed_in_at=now, verdict=verdict, comment=comment,
-        arrangement=folio.arrangement, open_labels=list(ready.open_labels), open_pages=len(ready.open_pages),
+        arrangement=written(arrangement), open_labels=list(ready.open_labels), open_pages=len(ready.open_pages),
         page_count=len(arrangement.pages),
     )  # fmt: skip
     _freeze_pages(edition, arrangement)
@@ -51,22 +52,26 @@ def hand_in(folio: Folio, *, comment: str, seen_edition: int, now: datetime) -> 
 def _freeze_pages(edition: Edition, arrangement: Arrangement) -> None:
     pages = Page.objects.in_bulk(arrangement.pages)
     EditionPage.objects.bulk_create(
-        EditionPage(
-            edition=edition, number=number, page=page, turn=page.turn, tone=page.tone, image=page.image,
-            preview=page.preview, width=page.width, height=page.height,
-        )
+        EditionPage(edition=edition, number=number, page=page, turn=page.turn, tone=page.tone, **_made(page))
         for number, page in enumerate((pages[pk] for pk in arrangement.pages), 1)
-    )  # fmt: skip
+    )
 
 
-def bind_edition(edition_id: int, *, now: datetime) -> None:
+def _made(page: Page) -> dict[str, Any]:
+    """The image, where it is made by the present recipe; else binding makes it."""
+    if page.state != Page.State.READY:
+        return {}
+    return {"image": page.image, "preview": page.preview, "width": page.width, "height": page.height}
+
+
+def bind_edition(edition_id: int, *, now: datetime, last_try: bool = True) -> None:
     """Make the bound PDF and the receipt of an edition, once."""
     edition = Edition.objects.select_related("folio__assignment__course", "folio__student").get(pk=edition_id)
     if edition.state == Edition.State.BOUND:
         return
     folio, assignment = edition.folio, edition.folio.assignment
     pages = list(edition.pages.select_related("page__original"))
-    sheets = [_sheet(page) for page in pages]
+    sheets = [_sheet(page, last_try=last_try) for page in pages]
     arrangement = read(edition.arrangement)
     title = binding.Title(
         f"{assignment.course.code} {assignment.title}",
@@ -91,12 +96,14 @@ def bind_edition(edition_id: int, *, now: datetime) -> None:
         ring(folio.pk, edition=edition.number)
 
 
-def _sheet(frozen: EditionPage) -> binding.BoundPage:
+def _sheet(frozen: EditionPage, *, last_try: bool) -> binding.BoundPage:
     """The prepared picture of one page; prepared now where the hand-in was faster than the worker."""
-    if not frozen.image or frozen.page.recipe != frozen.recipe:
+    if not frozen.image:
         try:
             prepared = preparing.made(frozen.page, frozen.recipe)
         except PageError as error:
+            if error.trouble.may_pass and not last_try:
+                raise
             return _notice(frozen, error)
         frozen.image = files.put_image(frozen.page.folio_id, prepared.image)
         frozen.preview = files.put_image(frozen.page.folio_id, prepared.preview)

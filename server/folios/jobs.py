@@ -12,27 +12,32 @@ from inkedfolio.requests import moment
 
 logger = logging.getLogger(__name__)
 _RETRY = RetryStrategy(max_attempts=5, exponential_wait=2)
+_TRIES_OF_A_PAGE = 3  # then what may have been the machine's trouble is taken for the file's
 
 
-@app.task(queue="pages", retry=_RETRY)
-def open_original(*, original_id: int) -> None:
+@app.task(queue="pages", retry=_RETRY, pass_context=True)
+def open_original(context: JobContext, *, original_id: int) -> None:
     from . import preparing
 
-    preparing.open_original(original_id, now=moment())
+    preparing.open_original(original_id, now=moment(), last_try=_last_try(context))
 
 
-@app.task(queue="pages", retry=_RETRY)
-def prepare_page(*, page_id: int) -> None:
+@app.task(queue="pages", retry=_RETRY, pass_context=True)
+def prepare_page(context: JobContext, *, page_id: int) -> None:
     from . import preparing
 
-    preparing.prepare_page(page_id, now=moment())
+    preparing.prepare_page(page_id, now=moment(), last_try=_last_try(context))
 
 
-@app.task(queue="editions", retry=_RETRY)
-def bind_edition(*, edition_id: int) -> None:
+@app.task(queue="editions", retry=_RETRY, pass_context=True)
+def bind_edition(context: JobContext, *, edition_id: int) -> None:
     from . import handing_in
 
-    handing_in.bind_edition(edition_id, now=moment())
+    handing_in.bind_edition(edition_id, now=moment(), last_try=_last_try(context))
+
+
+def _last_try(context: JobContext) -> bool:
+    return context.job.attempts + 1 >= _TRIES_OF_A_PAGE
 
 
 @app.periodic(cron="* * * * * */10")

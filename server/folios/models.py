@@ -56,7 +56,7 @@ class Page(models.Model):
     """One page of an original, and how it is made from it. ``image`` and ``preview`` are SHA-256 names."""
 
     class State(models.TextChoices):
-        WAITING = "waiting"  # safe, not yet prepared
+        WAITING = "waiting"  # safe, not yet prepared by its present recipe; an older image may be there to show
         READY = "ready"
         FAILED = "failed"  # cannot be opened; out of the arrangement, the original is kept
 

@@ -8,7 +8,8 @@ from datetime import datetime
 from django.conf import settings
 from django.db import transaction
 
-from folio_core.page import Limits, PageError, Prepared, Recipe, count_pages, prepare, run_limited
+from folio_core import clock
+from folio_core.page import Limits, PageError, Prepared, Recipe, Trouble, count_pages, prepare, run_limited
 from live.bell import ring
 
 from . import files, jobs
@@ -26,12 +27,15 @@ def limits() -> Limits:
     )
 
 
-def open_original(original_id: int, *, now: datetime) -> None:
+def open_original(original_id: int, *, now: datetime, last_try: bool = True) -> None:
     """Count the pages of a file, give each its row and its place, and have each prepared."""
     original = Original.objects.select_related("folio").get(pk=original_id)
     try:
         count = run_limited(count_pages, files.get(original.stored_as), limits(), limits=limits())
+        _require_room(original, count)
     except PageError as error:
+        if error.trouble.may_pass and not last_try:
+            raise
         _fail(original.pages.get(index=0), error, now=now)
         return
     with transaction.atomic():
@@ -47,7 +51,19 @@ def open_original(original_id: int, *, now: datetime) -> None:
             jobs.prepare_page.defer(page_id=page_id)
 
 
-def prepare_page(page_id: int, *, now: datetime) -> None:
+def _require_room(original: Original, count: int) -> None:
+    """Raises PageError (TOO_MANY_PAGES) where a file of several pages would make the folio too thick."""
+    others = original.folio.pages.exclude(original=original).exclude(state=Page.State.FAILED).count()
+    most = settings.FOLIO_MAX_PAGES
+    if others + count > most:
+        raise PageError(
+            Trouble.TOO_MANY_PAGES,
+            f"This file has {count} pages, and the folio holds at most {most} with the {others} that are here. "
+            "Send only the pages of your answers.",
+        )
+
+
+def prepare_page(page_id: int, *, now: datetime, last_try: bool = True) -> None:
     """Make the page's image by its present recipe, in a limited child process."""
     page = Page.objects.select_related("original", "folio").get(pk=page_id)
     if page.state == Page.State.FAILED:
@@ -56,6 +72,8 @@ def prepare_page(page_id: int, *, now: datetime) -> None:
     try:
         prepared = made(page, recipe)
     except PageError as error:
+        if error.trouble.may_pass and not last_try:
+            raise
         _fail(page, error, now=now)
         return
     image = files.put_image(page.folio_id, prepared.image)
@@ -99,10 +117,14 @@ def _fail(page: Page, error: PageError, *, now: datetime) -> None:
 
 @transaction.atomic
 def turn_page(page: Page, *, turn: int, now: datetime) -> None:
-    """Set how far a page is turned (clockwise degrees) and have it prepared anew. The original is untouched."""
+    """Set how far a page is turned (clockwise degrees) and have it prepared anew. The original is untouched.
+
+    Raises SittingClosed once placing has ended.
+    """
+    clock.require_placing(page.folio.window(), now)
     Recipe(turn=turn)
-    page.turn = turn
-    page.save(update_fields=["turn"])
+    page.turn, page.state = turn, Page.State.WAITING
+    page.save(update_fields=["turn", "state"])
     record(page.folio, Event.Kind.TURNED, now, page=page.pk, turn=turn)
     jobs.prepare_page.defer(page_id=page.pk)
     ring(page.folio_id, page=page.pk)

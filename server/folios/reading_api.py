@@ -18,7 +18,7 @@ from people.models import User
 
 from .access import own_folio, readable_folio
 from .api import attachment
-from .arranging import read
+from .arranging import current, read
 from .handing_in import file_stem
 from .models import Edition, EditionPage, Folio, Page
 from .schemas import (
@@ -108,7 +108,7 @@ def _bound(user: User, folio_id: int, number: int) -> Edition:
 def draft(request: HttpRequest, folio_id: int) -> ReadingOut:
     """The folio as it would be bound now; for its student only."""
     folio = own_folio(person(request), folio_id)
-    arrangement = read(folio.arrangement)
+    arrangement = current(folio)
     pages = folio.pages.in_bulk(arrangement.pages)
     return _reading(folio, arrangement, [(pk, pages[pk]) for pk in arrangement.pages], None)
 

@@ -17,6 +17,11 @@ class Trouble(StrEnum):
     TOO_MUCH_MEMORY = "too_much_memory"
     DECODER_DIED = "decoder_died"
 
+    @property
+    def may_pass(self) -> bool:
+        """It may lie with the machine just then (overloaded, told to stop) and not with the file: try again first."""
+        return self in (Trouble.TOOK_TOO_LONG, Trouble.DECODER_DIED)
+
 
 class PageError(Exception):
     """One file or page that cannot be opened; the message is for the person who sent it."""

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import multiprocessing
 import resource
+import signal
 from collections.abc import Callable
 from multiprocessing.connection import Connection
 from typing import Any, TypeVar
@@ -51,6 +52,8 @@ def run_limited(function: Callable[..., R], *arguments: Any, limits: Limits = DE
 
 
 def _in_child(pipe: Connection, function: Callable[..., Any], arguments: tuple[Any, ...], limits: Limits) -> None:
+    # A worker that is told to stop, with its whole group, finishes the pages it has begun; we end a child by SIGKILL.
+    signal.signal(signal.SIGTERM, signal.SIG_IGN)
     resource.setrlimit(resource.RLIMIT_AS, (limits.memory_bytes, limits.memory_bytes))
     resource.setrlimit(resource.RLIMIT_CPU, (limits.seconds, limits.seconds))
     resource.setrlimit(resource.RLIMIT_CORE, (0, 0))

@@ -79,6 +79,14 @@ class Arrangement:
             if label not in outline:
                 raise BadArrangement(f"“{label}” is not on the question map.")
 
+    def kept_to(self, outline: Outline) -> Arrangement:
+        """Without what was said of labels that are no longer on the map."""
+        return replace(
+            self,
+            placements={label: row for label, row in self.placements.items() if label in outline},
+            left_blank=frozenset(label for label in self.left_blank if label in outline),
+        )
+
     def with_pages_after(self, page: int | None, new: tuple[int, ...]) -> Arrangement:
         """New pages put in after ``page``, or at the end."""
         at = len(self.order) if page is None else self.order.index(page) + 1

@@ -39,6 +39,14 @@ class Arranging(DeskTestCase):
             self.assertEqual(answer.status_code, 422)
             self.assertIn(words, answer.json()["message"])
 
+    def test_a_question_that_left_the_map_takes_its_placements_along_and_stops_nobody(self) -> None:
+        order = [self.one, self.two]
+        self.arrange(2, order=order, placements={"1a": [{"page": self.one}]}, left_blank=["2"])
+        self.work.questions.filter(question="2").delete()
+        shown = self.as_(self.ilse).get(f"/api/folios/{self.folio.pk}").json()["arrangement"]
+        self.assertEqual((list(shown["placements"]), shown["left_blank"]), (["1a"], []))
+        self.assertEqual(self.arrange(3, **{**shown, "loose": [self.two]}).status_code, 200)
+
     def test_after_the_close_placing_goes_on_while_allowed_and_pages_stay(self) -> None:
         self.work.placing_minutes = 60
         self.work.save()
@@ -60,6 +68,10 @@ class Arranging(DeskTestCase):
         after = self.folio.pages.get(pk=self.one)
         self.assertEqual((after.width, after.height), (before.height, before.width))
         self.assertEqual(after.original.sha256, before.original.sha256)
+        self.at(days=1)
+        self.assertEqual(
+            self.as_(self.ilse).post(path, '{"turn": 0}', content_type="application/json").status_code, 403
+        )
 
 
 class TheRecord(DeskTestCase):

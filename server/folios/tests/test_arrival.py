@@ -12,7 +12,9 @@ from django.db import DatabaseError
 from django.test import override_settings
 from procrastinate.contrib.django.models import ProcrastinateJob
 
-from folios.models import Event, Folio, Original, Page
+from folio_core.page import PageError, Trouble
+from folios import handing_in, preparing
+from folios.models import Edition, Event, Folio, Original, Page
 
 from .desk import NOW, DeskTestCase, picture
 
@@ -89,6 +91,7 @@ class Arrival(DeskTestCase):
         self.at(days=2)
         answer = self.send(picture())
         self.assertEqual((answer.status_code, answer.json()["code"]), (403, "closed"))
+        self.assertIn("closed Wed 25 Nov 11:00 AST", answer.json()["message"])  # the course's clock, UTC−4
         self.assertFalse(Original.objects.exists())
 
 
@@ -130,7 +133,55 @@ class BadFilesFoundLater(DeskTestCase):
         self.check_failed(out.getvalue(), "too_many_pixels")
 
 
+class TheMachinesTroubles(DeskTestCase):
+    """A decoder that was killed, or had no time, may say nothing about the file: it is tried again first."""
+
+    def setUp(self) -> None:
+        super().setUp()
+        self.page = Page.objects.get(pk=self.send(picture()).json()["page_id"])
+        died = PageError(Trouble.DECODER_DIED, "Opening this page failed badly.")
+        self.enterContext(mock.patch("folios.preparing.run_limited", side_effect=died))
+
+    def state(self) -> tuple[str, list[int]]:
+        self.page.refresh_from_db()
+        return self.page.state, Folio.objects.get(pk=self.folio.pk).arrangement["order"]
+
+    def test_neither_opening_nor_preparing_gives_a_page_up_before_the_last_try(self) -> None:
+        for work in (
+            lambda: preparing.open_original(self.page.original_id, now=NOW, last_try=False),
+            lambda: preparing.prepare_page(self.page.pk, now=NOW, last_try=False),
+        ):
+            with self.assertRaises(PageError):  # the job is retried
+                work()
+            self.assertEqual(self.state(), (Page.State.WAITING, [self.page.pk]))
+        preparing.prepare_page(self.page.pk, now=NOW, last_try=True)
+        self.assertEqual(self.state(), (Page.State.FAILED, []))
+
+    def test_no_document_is_bound_with_a_notice_for_it_before_the_last_try(self) -> None:
+        self.hand_in()
+        edition = Edition.objects.get()
+        with self.assertRaises(PageError):
+            handing_in.bind_edition(edition.pk, now=NOW, last_try=False)
+        edition.refresh_from_db()
+        self.assertEqual(edition.state, Edition.State.BINDING)
+
+
 class SeveralPages(DeskTestCase):
+    @override_settings(FOLIO_MAX_PAGES=3)
+    def test_a_file_of_more_pages_than_the_folio_has_room_for_says_so(self) -> None:
+        out = io.BytesIO()
+        with pikepdf.new() as pdf:
+            for _ in range(3):
+                pdf.add_blank_page()
+            pdf.save(out)
+        first = self.send(picture(), "IMG_1.jpg").json()["page_id"]
+        thick = self.send(out.getvalue(), "notes.pdf").json()["page_id"]
+        self.work_off_jobs()
+        page = Page.objects.get(pk=thick)
+        self.assertEqual((page.state, page.trouble), (Page.State.FAILED, "too_many_pages"))
+        self.assertIn("at most 3 with the 1 that are here", page.trouble_message)
+        self.assertEqual(Folio.objects.get(pk=self.folio.pk).arrangement["order"], [first])
+
     def test_each_page_of_a_pdf_becomes_a_page_after_the_first(self) -> None:
         out = io.BytesIO()
         with pikepdf.new() as pdf:

@@ -7,6 +7,7 @@ import json
 import pypdf
 
 from folio_core.binding import Receipt, ReceiptError, verify
+from folios import preparing
 from folios.models import Edition, EditionPage
 from folios.signing import receipt_key
 
@@ -91,6 +92,25 @@ class HandingIn(DeskTestCase):
         handing_in.bind_edition(Edition.objects.get().pk, now=self.clock())
         self.assertEqual(self.receipt()["state"], "bound")
         self.assertTrue(all(page.image for page in EditionPage.objects.all()))
+
+    def test_a_page_turned_just_before_is_bound_as_it_was_turned(self) -> None:
+        self.work_off_jobs()
+        self.turn(self.one, 90)
+        self.hand_in()  # before the worker made the turned image
+        self.work_off_jobs()
+        frozen = {page.page_id: (page.width, page.height) for page in EditionPage.objects.all()}
+        self.assertEqual((frozen[self.one], frozen[self.two]), ((84, 60), (60, 84)))
+        self.turn(self.two, 90)
+        preparing.prepare_page(self.two, now=self.clock())
+        self.assertEqual(self.as_(self.corin).get(self.reading()).json()["pages"][0]["width"], 60)
+
+    def turn(self, page: int, turn: int) -> None:
+        path = f"/api/folios/{self.folio.pk}/pages/{page}/turn"
+        answer = self.as_(self.ilse).post(path, json.dumps({"turn": turn}), content_type="application/json")
+        self.assertEqual(answer.status_code, 204)
+
+    def reading(self) -> str:
+        return f"/api/folios/{self.folio.pk}/editions/1/reading"
 
     def test_a_page_that_cannot_be_opened_is_in_the_document_as_a_notice(self) -> None:
         from folios import handing_in

@@ -10,6 +10,7 @@ import sys
 import time
 from collections.abc import Callable
 from datetime import timedelta
+from pathlib import Path
 
 from django.conf import settings
 from django.db import connection
@@ -23,6 +24,15 @@ from courses.models import Course
 from folios.arrival import receive
 from folios.models import Folio, Page
 from people.models import User
+
+
+def has_grandchild(pid: int) -> bool:
+    """Whether a decoder runs: a child of the fork server, which is a child of the worker (proc(5), stat)."""
+    stats = [path.read_text().rsplit(")", 1)[1].split() for path in Path("/proc").glob("[0-9]*/stat") if path.exists()]
+    return any(
+        int(group) == pid and int(parent) not in (pid, os.getpid()) and state != "Z"
+        for state, parent, group, *_ in stats
+    )
 
 
 class Worker(TransactionTestCase):
@@ -57,16 +67,30 @@ class Worker(TransactionTestCase):
             self.assertLess(time.monotonic(), deadline, "waited too long")
             time.sleep(every)
 
-    def test_the_job_of_a_killed_worker_is_taken_up_by_another(self) -> None:
+    def send_a_slow_page(self) -> int:
         out = io.BytesIO()
         Image.effect_noise((4000, 3000), 60).convert("RGB").save(out, "PNG", compress_level=1)
-        landed = receive(self.folio, [out.getvalue()], "slow.png", timezone.now)
+        return receive(self.folio, [out.getvalue()], "slow.png", timezone.now).page_id
+
+    def test_a_worker_told_to_stop_with_all_its_children_gives_no_page_up(self) -> None:
+        page = self.send_a_slow_page()
+        first = self.start()
+        preparing = ProcrastinateJob.objects.filter(task_name="folios.jobs.prepare_page", status="doing")
+        self.until(lambda: preparing.exists() and has_grandchild(first.pid), 30)
+        os.killpg(first.pid, signal.SIGTERM)  # as Ctrl-C and a service manager do
+        first.wait(30)
+        self.assertNotEqual(Page.objects.get(pk=page).state, Page.State.FAILED)
+        self.start()
+        self.until(lambda: Page.objects.get(pk=page).state == Page.State.READY, 60, 0.2)
+
+    def test_the_job_of_a_killed_worker_is_taken_up_by_another(self) -> None:
+        page = self.send_a_slow_page()
         first = self.start()
         mine = ProcrastinateJob.objects.exclude(queue_name="upkeep")
         self.until(lambda: mine.filter(status="doing").exists(), 30)
         self.kill(first)
         self.assertEqual(mine.filter(status="doing").count(), 1, "the job died with its worker")
-        self.assertEqual(Page.objects.get(pk=landed.page_id).state, Page.State.WAITING)
+        self.assertEqual(Page.objects.get(pk=page).state, Page.State.WAITING)
         self.start()
-        self.until(lambda: Page.objects.get(pk=landed.page_id).state == Page.State.READY, 60, 0.2)
+        self.until(lambda: Page.objects.get(pk=page).state == Page.State.READY, 60, 0.2)
         self.assertEqual(Page.objects.count(), 1)

@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+import time
 from argparse import ArgumentParser
 
 from django.core.management.base import BaseCommand
 
 from demo import loading, scenario
+
+_MOST_SECONDS = 180
 
 
 class Command(BaseCommand):
@@ -19,6 +22,7 @@ class Command(BaseCommand):
         if not loading.loaded():
             self.stdout.write("  loading the demo data (about two minutes; only the first time)")
             loading.load(lambda text: self.stdout.write(f"    {text} …"))
+            self._wait_for_the_worker()
         accounts = (
             (scenario.ILSE, "student, with work to do"),
             (scenario.TOBIN, "student, handed in"),
@@ -29,3 +33,10 @@ class Command(BaseCommand):
         for person, role in accounts:
             self.stdout.write(f"  {person.email:<34} {role}")
         self.stdout.write(f"\nPhotographs to try it with: {loading.photo_folder() / 'on-ilses-phone'}")
+
+    def _wait_for_the_worker(self) -> None:
+        """So that the first pages somebody adds by hand do not queue up behind the sample ones."""
+        self.stdout.write(f"    preparing {loading.not_yet_made()} pages and documents …")
+        deadline = time.monotonic() + _MOST_SECONDS
+        while loading.not_yet_made() and time.monotonic() < deadline:
+            time.sleep(0.5)
