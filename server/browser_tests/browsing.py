@@ -11,6 +11,7 @@ import tempfile
 import time
 import urllib.error
 import urllib.request
+from collections.abc import Callable
 from pathlib import Path
 from typing import Any, ClassVar
 
@@ -132,6 +133,14 @@ class BrowserTestCase(TransactionTestCase):
 
     def add(self, page: Page, files: list[Path]) -> None:
         page.set_input_files("input[type=file]", files)
+
+    def until(self, page: Page, true: Callable[[], bool]) -> None:
+        """Wait for something on the server's side while the browser goes on."""
+        for _ in range(200):
+            if true():
+                return
+            page.wait_for_timeout(100)
+        self.fail("waited too long")
 
     def tiles(self, page: Page, count: int) -> None:
         """Wait until so many pages are prepared and shown."""

@@ -7,6 +7,7 @@ import io
 from pathlib import Path
 
 import pikepdf
+from django.contrib.sessions.models import Session
 from PIL import Image, ImageDraw
 from playwright.sync_api import Page, expect
 
@@ -113,6 +114,55 @@ class Arriving(BrowserTestCase):
         page.context.set_offline(False)
         self.tiles(page, 1)
         self.errors = [error for error in self.errors if "ERR_INTERNET_DISCONNECTED" not in error]
+
+    def test_files_on_their_way_go_on_and_are_told_of_on_the_check(self) -> None:
+        folder = self.folder()
+        for name in ("one", "two"):
+            picture(name).save(folder / f"{name}.png")
+        page = self.board()
+        self.add(page, [folder / "one.png"])
+        self.tiles(page, 1)
+        page.route("**/originals?*", lambda route: route.abort())
+        self.add(page, [folder / "two.png"])
+        expect(page.get_by_text("1 file on the way")).to_be_visible()
+        page.get_by_role("button", name="Check and hand in").click()
+        expect(page.get_by_text("two.png: not on the server yet")).to_be_visible()
+        page.get_by_role("button", name="Not you?").click()
+        expect(page.get_by_text("Not on the server yet: 1 file")).to_be_visible()
+        page.get_by_role("button", name="Stay").click()
+        page.unroute("**/originals?*")
+        expect(page.get_by_text("all 2 pages safe")).to_be_visible()
+        expect(page.get_by_text("two.png: not on the server yet")).to_have_count(0)
+
+    def test_a_sign_in_that_expired_is_asked_for_again_and_all_goes_on(self) -> None:
+        folder = self.folder()
+        picture("one").save(folder / "one.png")
+        page = self.board()
+        page.route("**/originals?*", lambda route: route.abort())
+        self.add(page, [folder / "one.png"])
+        expect(page.get_by_text("1 file on the way")).to_be_visible()
+        Session.objects.all().delete()
+        page.unroute("**/originals?*")
+        page.get_by_role("button", name="leave blank 5").click()
+        expect(page.get_by_label("Password")).to_be_visible()
+        page.get_by_label("Mail address").fill(scenario.ILSE.email)
+        page.get_by_label("Password").fill(scenario.PASSWORD)
+        page.get_by_role("button", name="Sign in").click()
+        expect(page.get_by_text("left blank")).to_be_visible()
+        expect(page.get_by_text("Order and places saved")).to_be_visible()
+        self.tiles(page, 1)
+        self.assertEqual(Folio.objects.get().arrangement["left_blank"], ["5"])
+
+    def test_an_answer_that_is_not_ours_makes_no_file_safe(self) -> None:
+        """A guest network that wants a click first answers every request with a page of its own and status 200."""
+        folder = self.folder()
+        picture("one").save(folder / "one.png")
+        page = self.board()
+        page.route("**/originals?*", lambda route: route.fulfill(status=200, body="<html>Accept our terms</html>"))
+        self.add(page, [folder / "one.png"])
+        expect(page.get_by_text("waiting for the network")).to_be_visible()
+        page.unroute("**/originals?*")
+        self.tiles(page, 1)
 
     def test_without_live_news_the_board_asks_by_itself(self) -> None:
         page = self.board()

@@ -9,7 +9,7 @@ from zoneinfo import ZoneInfo
 
 from django.utils import timezone
 from PIL import Image, ImageDraw
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page, Route, expect
 
 from demo import scenario
 from folios.arrival import receive
@@ -111,6 +111,35 @@ class Screens(BrowserTestCase):
         stored = Folio.objects.get().arrangement
         self.assertEqual((stored["order"], stored["placements"], stored["removed"]), (ids, {}, []))
 
+    def test_the_last_changes_are_saved_though_the_board_is_left_at_once(self) -> None:
+        folio = self.folio()
+        self.send(folio, "one")
+        page = self.sign_in(scenario.ILSE)
+        self.open(f"/folios/{folio.pk}", page)
+        self.tiles(page, 1)
+        held: list[Route] = []
+        page.route("**/arrangement", lambda route: held.append(route) if not held else route.continue_())  # a slow line
+        for label in ("1a", "1b", "2c"):
+            page.get_by_label(f"{label} on page 1", exact=True).click()
+        page.get_by_role("button", name="Check and hand in").click()
+        expect(page.get_by_text("Your last change on the board is being saved")).to_be_visible()
+        held[0].continue_()
+        page.get_by_role("button", name="Hand in").click()
+        expect(page.get_by_role("heading", name="Handed in")).to_be_visible()
+        self.assertEqual(set(Edition.objects.get().arrangement["placements"]), {"1a", "1b", "2c"})
+
+    def test_every_screen_is_there_when_the_network_goes_after_signing_in(self) -> None:
+        folio = self.folio()
+        self.send(folio, "one")
+        page = self.sign_in(scenario.ILSE)
+        page.wait_for_load_state("networkidle")
+        page.context.set_offline(True)
+        row = page.get_by_role("listitem").filter(has=page.get_by_role("heading", name=WORK))
+        row.get_by_role("button", name="Open the board").click()
+        page.context.set_offline(False)
+        self.tiles(page, 1)
+        self.errors = [error for error in self.errors if "ERR_INTERNET_DISCONNECTED" not in error]
+
     def test_a_page_is_turned_and_its_original_is_not(self) -> None:
         folio = self.folio()
         self.send(folio, "sideways")
@@ -121,7 +150,10 @@ class Screens(BrowserTestCase):
         expect(picture).to_have_attribute("width", "600")
         page.get_by_role("button", name="Turn right").click()
         expect(picture).to_have_attribute("width", "848")
-        self.assertEqual(FolioPage.objects.get().turn, 90)
+        self.until(page, lambda: FolioPage.objects.get().turn == 90)
+        for _ in range(2):  # quicker than the server answers
+            page.get_by_role("button", name="Turn left").click()
+        self.until(page, lambda: FolioPage.objects.get().turn == 270)
         with page.expect_download() as download:
             page.get_by_role("link", name="Original").click()
         self.assertEqual(download.value.suggested_filename, "sideways.png")

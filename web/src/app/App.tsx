@@ -1,29 +1,43 @@
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { App as AntApp, ConfigProvider } from "antd";
-import { lazy, Suspense } from "react";
+import { lazy, Suspense, useEffect } from "react";
 import { BrowserRouter, Route, Routes } from "react-router";
 import { SignIn } from "../features/sign-in/SignIn";
 import { MyWork } from "../features/my-work/MyWork";
+import { whenSignedOut } from "../shared/api/client";
 import { Problem } from "../shared/api/problem";
 import { MeContext, useMe } from "../shared/me";
+import { Broken } from "./Broken";
 import { NotHere } from "./NotHere";
 import { theme } from "./theme";
 
-const Brief = lazy(() => import("../features/brief/Brief"));
-const Board = lazy(() => import("../features/board/Board"));
-const Check = lazy(() => import("../features/check/Check"));
-const Receipt = lazy(() => import("../features/receipt/Receipt"));
-const FolioList = lazy(() => import("../features/reading/FolioList"));
-const Reading = lazy(() => import("../features/reading/Reading"));
+const screens = {
+  Brief: () => import("../features/brief/Brief"),
+  Board: () => import("../features/board/Board"),
+  Check: () => import("../features/check/Check"),
+  Receipt: () => import("../features/receipt/Receipt"),
+  FolioList: () => import("../features/reading/FolioList"),
+  Reading: () => import("../features/reading/Reading"),
+};
+const Brief = lazy(screens.Brief);
+const Board = lazy(screens.Board);
+const Check = lazy(screens.Check);
+const Receipt = lazy(screens.Receipt);
+const FolioList = lazy(screens.FolioList);
+const Reading = lazy(screens.Reading);
 
 const queries = new QueryClient({
   defaultOptions: {
+    // A device's own idea of being online is not trusted: what cannot be reached is said so, and tried again.
+    mutations: { networkMode: "always" },
     queries: {
+      networkMode: "always",
       staleTime: 5_000,
       retry: (failures, error) => !(error instanceof Problem && error.status < 500) && failures < 3,
     },
   },
 });
+whenSignedOut(() => queries.setQueryData(["me"], null));
 const nonce = document.querySelector<HTMLMetaElement>('meta[name="csp-nonce"]')?.content ?? "";
 
 export function App() {
@@ -43,22 +57,29 @@ export function App() {
 /** Everything below needs an account; without one, the sign-in stands where the screen would. */
 function SignedIn() {
   const me = useMe();
+  const signedIn = Boolean(me.data);
+  useEffect(() => {
+    // All screens are fetched early: when the network goes, none of them must be missing.
+    if (signedIn) void Promise.allSettled(Object.values(screens).map((load) => load()));
+  }, [signedIn]);
   if (me.isPending) return null;
   if (!me.data) return <SignIn unreachable={me.isError} />;
   return (
     <MeContext value={me.data}>
-      <Suspense fallback={null}>
-        <Routes>
-          <Route path="/" element={<MyWork />} />
-          <Route path="/assignments/:assignmentId" element={<Brief />} />
-          <Route path="/folios/:folioId" element={<Board />} />
-          <Route path="/folios/:folioId/check" element={<Check />} />
-          <Route path="/folios/:folioId/editions/:number" element={<Receipt />} />
-          <Route path="/reading/:assignmentId" element={<FolioList />} />
-          <Route path="/reading/:assignmentId/:folioId/:number" element={<Reading />} />
-          <Route path="*" element={<NotHere />} />
-        </Routes>
-      </Suspense>
+      <Broken>
+        <Suspense fallback={null}>
+          <Routes>
+            <Route path="/" element={<MyWork />} />
+            <Route path="/assignments/:assignmentId" element={<Brief />} />
+            <Route path="/folios/:folioId" element={<Board />} />
+            <Route path="/folios/:folioId/check" element={<Check />} />
+            <Route path="/folios/:folioId/editions/:number" element={<Receipt />} />
+            <Route path="/reading/:assignmentId" element={<FolioList />} />
+            <Route path="/reading/:assignmentId/:folioId/:number" element={<Reading />} />
+            <Route path="*" element={<NotHere />} />
+          </Routes>
+        </Suspense>
+      </Broken>
     </MeContext>
   );
 }

@@ -1,13 +1,25 @@
 import { useQueryClient } from "@tanstack/react-query";
+import { useRef, useState } from "react";
 import { Link } from "react-router";
 import { answer, api } from "./api/client";
 import "./Masthead.css";
 import { useSignedIn } from "./me";
+import { Question } from "./Question";
+import { unsavedNow } from "./unsaved";
+import { list } from "./words";
 
 /** Every screen's top line: where one is, and whose name, number and mail address the folio will carry. */
 export function Masthead({ title, course }: { title: string; course?: string }) {
   const me = useSignedIn();
   const queries = useQueryClient();
+  const question = useRef<HTMLDialogElement>(null);
+  const [unsaved, setUnsaved] = useState<string[]>([]);
+  function leave() {
+    const now = unsavedNow();
+    if (now.length === 0) return void signOut();
+    setUnsaved(now);
+    question.current?.showModal();
+  }
   async function signOut() {
     await answer(api.DELETE("/api/session"));
     queries.removeQueries({ predicate: (query) => query.queryKey[0] !== "me" });
@@ -23,10 +35,14 @@ export function Masthead({ title, course }: { title: string; course?: string }) 
         <strong>{me.name}</strong>
         {me.number && <span> · no. {me.number}</span>}
         <span> · {me.email}</span>
-        <button type="button" className="plain" onClick={() => void signOut()}>
+        <button type="button" className="plain" onClick={leave}>
           Not you?
         </button>
       </span>
+      <Question ref={question} title="Sign out now?" no="Stay" yes="Sign out" onYes={() => void signOut()}>
+        Not on the server yet: {list(unsaved)}. It waits on this device until you sign in again, as long as this page
+        stays open.
+      </Question>
     </header>
   );
 }

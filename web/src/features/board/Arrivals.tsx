@@ -1,7 +1,7 @@
 import { useState } from "react";
 import type { Schemas } from "../../shared/api/client";
 import { list } from "../../shared/words";
-import type { Upload } from "./useUploads";
+import type { Upload } from "./UploadQueue";
 import "./Arrivals.css";
 
 interface Props {

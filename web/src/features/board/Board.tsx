@@ -1,11 +1,12 @@
 import { Button } from "antd";
 import { useCallback, useEffect, useRef, useState } from "react";
 import { Link, useParams } from "react-router";
-import { answer, api, type Schemas } from "../../shared/api/client";
+import type { Schemas } from "../../shared/api/client";
 import { Masthead } from "../../shared/Masthead";
 import { Trouble } from "../../shared/Trouble";
 import { count } from "../../shared/words";
 import { Arrivals } from "./Arrivals";
+import type { Saving } from "./ArrangementStore";
 import { isSettled, labelsOn, move, pagesOf, place, setLoose, setRemoved } from "./arrangement";
 import "./Board.css";
 import { LabelLine } from "./LabelLine";
@@ -13,17 +14,18 @@ import { PagePanel } from "./PagePanel";
 import { Ribbons } from "./Ribbons";
 import { Strip } from "./Strip";
 import { TimeRail } from "./TimeRail";
-import { type Saving, useArrangement } from "./useArrangement";
-import { useBoard } from "./useBoard";
+import { useArrangement } from "./useArrangement";
+import { mayAddPages, useBoard } from "./useBoard";
 import { useDroppedFiles } from "./useDroppedFiles";
-import { useUploads } from "./useUploads";
+import { useTurn } from "./useTurn";
+import { safety, useUploads } from "./useUploads";
 
 type BoardData = Schemas["BoardOut"];
 
 export default function Board() {
   const folioId = Number(useParams().folioId);
   const board = useBoard(folioId);
-  if (board.data) return <LoadedBoard board={board.data} refresh={() => void board.refetch()} />;
+  if (board.data) return <LoadedBoard key={folioId} board={board.data} />;
   return (
     <div className="screen">
       <Masthead title="" />
@@ -32,16 +34,14 @@ export default function Board() {
   );
 }
 
-function LoadedBoard({ board, refresh }: { board: BoardData; refresh: () => void }) {
-  const { arrangement, change, undo, redo, saving } = useArrangement(board);
-  const latestRefresh = useRef(refresh);
-  latestRefresh.current = refresh;
-  const { uploads, add, dismiss } = useUploads(
-    board.id,
-    board.limits,
-    useCallback(() => latestRefresh.current(), []),
-  );
-  const dragging = useDroppedFiles(add);
+function LoadedBoard({ board }: { board: BoardData }) {
+  const { arrangement, saving, mayUndo, mayRedo, store } = useArrangement(board);
+  const { uploads, queue } = useUploads(board.id);
+  const { limits } = board;
+  const open = mayAddPages(board.window.phase);
+  const add = useCallback((files: File[]) => queue.add(files, limits), [queue, limits]);
+  const dragging = useDroppedFiles(add, open);
+  const turn = useTurn(board.id);
   const [chosen, choose] = useState<number | null>(null);
   const [said, say] = useState("");
   const line = useRef<HTMLInputElement>(null);
@@ -50,9 +50,7 @@ function LoadedBoard({ board, refresh }: { board: BoardData; refresh: () => void
   const pages = pagesOf(arrangement).flatMap((id) => byId.get(id) ?? []);
   const at = Math.max(0, pages.findIndex((page) => page.id === chosen));
   const page = pages[at];
-  const coming = uploads.filter((one) => one.pageId === null || !byId.has(one.pageId));
-  const safe = safety(pages.length, coming.filter((one) => one.state !== "refused" && one.state !== "safe").length);
-  const open = ["writing", "handover", "late"].includes(board.window.phase);
+  const coming = uploads.filter((one) => one.state !== "refused" && (one.pageId === null || !byId.has(one.pageId)));
 
   const walk = (to: number) => {
     const target = pages[Math.min(Math.max(to, 0), pages.length - 1)];
@@ -61,34 +59,28 @@ function LoadedBoard({ board, refresh }: { board: BoardData; refresh: () => void
   const shift = (by: number) => {
     const to = pages[at + by];
     if (!page || !to) return;
-    change(move(page.id, to.id));
+    store.change(move(page.id, to.id));
     choose(page.id);
     say(`Page ${at + 1} moved to ${at + by + 1}`);
   };
   const remove = () => {
     if (!page) return;
     walk(at === pages.length - 1 ? at - 1 : at + 1);
-    change(setRemoved(page.id, true));
+    store.change(setRemoved(page.id, true));
     say(`Page ${at + 1} removed`);
   };
-  const loosen = () => page && change(setLoose(page.id, !arrangement.loose.includes(page.id)));
-  const turn = async (by: 90 | 270) => {
-    if (!page) return;
-    const path = { folio_id: board.id, page_id: page.id };
-    const body = { turn: ((page.turn + by) % 360) as 0 | 90 | 180 | 270 };
-    await answer(api.POST("/api/folios/{folio_id}/pages/{page_id}/turn", { params: { path }, body }));
-    refresh();
-  };
+  const loosen = () => page && store.change(setLoose(page.id, !arrangement.loose.includes(page.id)));
 
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
       if (!(event.ctrlKey || event.metaKey) || event.key.toLowerCase() !== "z") return;
       event.preventDefault();
-      (event.shiftKey ? redo : undo)?.();
+      if (event.shiftKey) store.redo();
+      else store.undo();
     };
     window.addEventListener("keydown", onKey);
     return () => window.removeEventListener("keydown", onKey);
-  }, [undo, redo]);
+  }, [store]);
 
   /** Keys of the strip and of the empty label line. Returns whether the key was one of them. */
   const onKey = (event: React.KeyboardEvent): boolean => {
@@ -111,7 +103,7 @@ function LoadedBoard({ board, refresh }: { board: BoardData; refresh: () => void
     <div className="board">
       <header className="board-top">
         <Masthead title={board.assignment.title} course={board.assignment.course} />
-        <TimeRail board={board} safe={safe} />
+        <TimeRail board={board} safe={safety(pages.length, uploads)} />
       </header>
       <main className="board-table">
         <h1 className="unseen">Board</h1>
@@ -119,9 +111,9 @@ function LoadedBoard({ board, refresh }: { board: BoardData; refresh: () => void
           uploads={uploads}
           pages={board.pages}
           removed={arrangement.removed.flatMap((id) => byId.get(id) ?? [])}
-          onDismiss={dismiss}
+          onDismiss={(key) => queue.dismiss(key)}
           onRestore={(id) => {
-            change(setRemoved(id, false));
+            store.change(setRemoved(id, false));
             choose(id);
           }}
         />
@@ -140,7 +132,7 @@ function LoadedBoard({ board, refresh }: { board: BoardData; refresh: () => void
               if (byMouse) line.current?.focus();
             }}
             onMove={(id, to) => {
-              change(move(id, to));
+              store.change(move(id, to));
               choose(id);
               say(`Page moved to ${pages.findIndex((one) => one.id === to) + 1}`);
             }}
@@ -150,7 +142,7 @@ function LoadedBoard({ board, refresh }: { board: BoardData; refresh: () => void
               questions={board.questions}
               pages={pages.map((one) => one.id)}
               arrangement={arrangement}
-              onChange={change}
+              onChange={(wanted) => store.change(wanted)}
             />
           </Strip>
         </div>
@@ -162,7 +154,7 @@ function LoadedBoard({ board, refresh }: { board: BoardData; refresh: () => void
             pageNumber={at + 1}
             onKey={onKey}
             onPlace={(labels) => {
-              change(place(labels, [page.id]));
+              store.change(place(labels, [page.id]));
               say(`${labels.join(", ")} placed on page ${at + 1}`);
               walk(at + 1);
             }}
@@ -180,10 +172,10 @@ function LoadedBoard({ board, refresh }: { board: BoardData; refresh: () => void
           isFirst={at === 0}
           isLast={at === pages.length - 1}
           timeZone={board.assignment.time_zone}
-          onChange={change}
+          onChange={(wanted) => store.change(wanted)}
           onShift={shift}
           onRemove={remove}
-          onTurn={(by) => void turn(by)}
+          onTurn={(by) => void turn(page, by)}
         />
       )}
       <footer className="board-foot">
@@ -196,10 +188,10 @@ function LoadedBoard({ board, refresh }: { board: BoardData; refresh: () => void
         <span className={openPages.length > 0 ? "red" : ""}>
           {openPages.length > 0 ? `${count(openPages.length, "page")} open` : "no page open"}
         </span>
-        <button type="button" className="plain" disabled={!undo} onClick={undo} title="Ctrl Z">
+        <button type="button" className="plain" disabled={!mayUndo} onClick={() => store.undo()} title="Ctrl Z">
           Undo
         </button>
-        <button type="button" className="plain" disabled={!redo} onClick={redo} title="Ctrl Shift Z">
+        <button type="button" className="plain" disabled={!mayRedo} onClick={() => store.redo()} title="Ctrl Shift Z">
           Redo
         </button>
         <SavingWords saving={saving} />
@@ -228,11 +220,6 @@ function Empty({ timed }: { timed: boolean }) {
       <p className="soft">Each page says when it is safe on the server. Order and questions can be set at any time.</p>
     </section>
   );
-}
-
-function safety(pages: number, onTheWay: number): string {
-  if (onTheWay > 0) return `${count(onTheWay, "file")} on the way`;
-  return pages === 0 ? "no pages yet" : `all ${count(pages, "page")} safe`;
 }
 
 function SavingWords({ saving }: { saving: Saving }) {

@@ -87,7 +87,9 @@ function Row({ question, first, pages, arrangement, sweep, onSweep, onChange }: 
         <span className="soft">{question.points}</span>
         {open && <span className="red ribbon-open">open</span>}
         {(open || blank) && (
-          <button type="button" className="plain" onClick={() => onChange(setLeftBlank(label, !blank))}>
+          <button type="button" className={blank ? "plain" : "plain ribbon-leave"}
+            onClick={() => onChange(setLeftBlank(label, !blank))}
+          >
             {blank ? "not blank" : "leave blank"}
             <span className="unseen"> {label}</span>
           </button>

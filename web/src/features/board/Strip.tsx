@@ -5,7 +5,7 @@ import { Link } from "react-router";
 import type { Schemas } from "../../shared/api/client";
 import { count } from "../../shared/words";
 import { type Arrangement, labelsOn } from "./arrangement";
-import type { Upload } from "./useUploads";
+import type { Upload } from "./UploadQueue";
 import "./Strip.css";
 
 type Page = Schemas["PageOut"];
@@ -63,11 +63,9 @@ export function Strip(props: Props) {
                   onKey={onKey}
                 />
               ))}
-              {coming
-                .filter((one) => one.state !== "refused")
-                .map((one) => (
-                  <ComingTile key={one.key} upload={one} />
-                ))}
+              {coming.map((one) => (
+                <ComingTile key={one.key} upload={one} />
+              ))}
             </ol>
           </SortableContext>
         </DndContext>
@@ -104,7 +102,7 @@ function StripHead(props: Props & { width: number; onWidth: (px: number) => void
           <p className="soft strip-hint">or drop or paste pictures and PDFs</p>
         </>
       ) : (
-        <p className="soft strip-hint">Closed for pages</p>
+        <p className="soft">Closed for pages</p>
       )}
       <Link to={`/assignments/${props.assignmentId}`} className="strip-brief">
         Brief and questions
@@ -172,7 +170,7 @@ function tileWords(page: Page, labels: string[], loose: boolean): { text: string
   const first = page.advice[0];
   if (first) return { text: SHORT[first.code], alarm: true };
   if (loose) return { text: "loose page", alarm: false };
-  if (labels.length === 0) return { text: "nothing placed", alarm: true };
+  if (labels.length === 0) return { text: "open", alarm: true };
   return { text: labels.join(" "), alarm: false };
 }
 
@@ -193,7 +191,7 @@ function ComingTile({ upload }: { upload: Upload }) {
         <progress max={1} value={upload.share} aria-label={`${upload.file.name} on its way`} />
       </span>
       <strong>·</strong>
-      <span className={upload.state === "waiting for the network" ? "red" : "soft"}>{upload.state}</span>
+      <span className={upload.state.startsWith("waiting") ? "red" : "soft"}>{upload.state}</span>
     </li>
   );
 }

@@ -1,9 +1,10 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
-import { answer, api } from "../../shared/api/client";
-import { correctClock } from "../../shared/time";
+import { answer, api, type Schemas } from "../../shared/api/client";
+import { correctClock, serverNow } from "../../shared/time";
 
 const ASK_EVERY_MS = 3000;
+const ASK_WHILE_HEARING_MS = 60_000;
 
 /** The board's state, asked for again whenever the server says something changed; asked regularly without that. */
 export function useBoard(folioId: number) {
@@ -22,7 +23,10 @@ export function useBoard(folioId: number) {
   }, [folioId, queries]);
   return useQuery({
     queryKey: ["board", folioId],
-    refetchInterval: hearing ? 60_000 : ASK_EVERY_MS,
+    refetchInterval: (query) => {
+      const regularly = hearing ? ASK_WHILE_HEARING_MS : ASK_EVERY_MS;
+      return query.state.data ? Math.min(regularly, untilNextPhase(query.state.data.window)) : regularly;
+    },
     queryFn: async () => {
       const path = { folio_id: folioId };
       const data = await answer(api.GET("/api/folios/{folio_id}", { params: { path } }));
@@ -30,4 +34,15 @@ export function useBoard(folioId: number) {
       return data;
     },
   });
+}
+
+/** Milliseconds until the server will call the phase another; a little later, so that it does. */
+function untilNextPhase(window: Schemas["WindowOut"]): number {
+  const ends = [window.due, window.writing_ends, window.closes, window.placing_ends];
+  const left = ends.flatMap((end) => (end ? [Date.parse(end) - serverNow()] : [])).filter((ms) => ms > 0);
+  return Math.min(...left, ASK_WHILE_HEARING_MS) + 250;
+}
+
+export function mayAddPages(phase: Schemas["WindowOut"]["phase"]): boolean {
+  return phase === "writing" || phase === "handover" || phase === "late";
 }

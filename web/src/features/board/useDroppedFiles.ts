@@ -1,14 +1,15 @@
 import { useEffect, useState } from "react";
 
-/** Files dropped anywhere on the window, or pasted into it. Returns whether files hang over the window now. */
-export function useDroppedFiles(onFiles: (files: File[]) => void): boolean {
+/** Files dropped anywhere on the window, or pasted into it. Returns whether files hang over the window now.
+ *  Where none are taken any more, a dropped file must still not open in place of the board. */
+export function useDroppedFiles(onFiles: (files: File[]) => void, taken: boolean): boolean {
   const [over, setOver] = useState(false);
   useEffect(() => {
     const holdsFiles = (event: DragEvent) => event.dataTransfer?.types.includes("Files") ?? false;
     const onOver = (event: DragEvent) => {
       if (!holdsFiles(event)) return;
       event.preventDefault();
-      setOver(true);
+      setOver(taken);
     };
     const onLeave = (event: DragEvent) => {
       if (event.relatedTarget === null) setOver(false);
@@ -17,11 +18,11 @@ export function useDroppedFiles(onFiles: (files: File[]) => void): boolean {
       if (!holdsFiles(event)) return;
       event.preventDefault();
       setOver(false);
-      onFiles([...(event.dataTransfer?.files ?? [])]);
+      if (taken) onFiles([...(event.dataTransfer?.files ?? [])]);
     };
     const onPaste = (event: ClipboardEvent) => {
       const files = [...(event.clipboardData?.files ?? [])];
-      if (files.length === 0) return;
+      if (files.length === 0 || !taken) return;
       event.preventDefault();
       onFiles(files);
     };
@@ -35,6 +36,6 @@ export function useDroppedFiles(onFiles: (files: File[]) => void): boolean {
       window.removeEventListener("drop", onDrop);
       window.removeEventListener("paste", onPaste);
     };
-  }, [onFiles]);
+  }, [onFiles, taken]);
   return over;
 }

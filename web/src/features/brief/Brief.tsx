@@ -4,6 +4,7 @@ import { useRef } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import { answer, api, type Schemas } from "../../shared/api/client";
 import { Masthead } from "../../shared/Masthead";
+import { Question } from "../../shared/Question";
 import { clockTime, correctClock, dayAndTime, useNow } from "../../shared/time";
 import { Trouble } from "../../shared/Trouble";
 import { count } from "../../shared/words";
@@ -104,7 +105,7 @@ function TimePlan({ brief }: { brief: BriefData }) {
   if (window.writing_ends && window.handover_ends) {
     rows.push(["Writing until", clockTime(window.writing_ends, zone)]);
     rows.push(["Handover until", clockTime(window.handover_ends, zone)]);
-  } else if (plan.writing_ends && plan.handover_ends && plan.phase === "writing") {
+  } else if (plan.writing_ends && plan.handover_ends && (plan.phase === "writing" || plan.phase === "handover")) {
     rows.push(["Begin now: writing until", clockTime(plan.writing_ends, zone)]);
     rows.push(["Handover until", clockTime(plan.handover_ends, zone)]);
     if (window.latest_full_begin) rows.push(["Full time if begun by", dayAndTime(window.latest_full_begin, zone)]);
@@ -159,30 +160,26 @@ function Beginning({ brief }: { brief: BriefData }) {
       <Button type="primary" onClick={ask} loading={begin.isPending}>
         {brief.window.timed ? "Begin" : "Begin and open the board"}
       </Button>
-      <dialog ref={dialog} className="begin-dialog" aria-labelledby="begin-question">
-        <h2 id="begin-question">Begin now?</h2>
-        <p>
-          Your time starts at once and cannot be stopped. <BeginningNow brief={brief} />
-        </p>
-        <form method="dialog">
-          <Button htmlType="submit">Not yet</Button>
-          <Button htmlType="submit" type="primary" onClick={() => begin.mutate()}>
-            Begin now
-          </Button>
-        </form>
-      </dialog>
+      <Question ref={dialog} title="Begin now?" no="Not yet" yes="Begin now" onYes={() => begin.mutate()}>
+        Your time starts at once and cannot be stopped. <BeginningNow brief={brief} />
+      </Question>
     </>
   );
 }
 
 function BeginningNow({ brief }: { brief: BriefData }) {
+  const now = useNow(15_000);
   const { writing_ends: writing, handover_ends: handover } = brief.beginning_now;
+  const latest = brief.window.latest_full_begin;
   if (!writing || !handover) return null;
   const zone = brief.assignment.time_zone;
   return (
     <>
       Writing would end at about <strong>{clockTime(writing, zone)}</strong>, handover at{" "}
       <strong>{clockTime(handover, zone)}</strong>.
+      {latest && now > Date.parse(latest) && (
+        <strong className="red"> That is less than your full time: the due moment ends the sitting.</strong>
+      )}
     </>
   );
 }

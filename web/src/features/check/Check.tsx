@@ -6,9 +6,12 @@ import { answer, api, type Schemas } from "../../shared/api/client";
 import { Masthead } from "../../shared/Masthead";
 import { dayAndTime } from "../../shared/time";
 import { Trouble } from "../../shared/Trouble";
-import { count } from "../../shared/words";
+import { count, list } from "../../shared/words";
 import { TimeRail } from "../board/TimeRail";
-import { useBoard } from "../board/useBoard";
+import { onTheWay, type Upload } from "../board/UploadQueue";
+import { useArrangement } from "../board/useArrangement";
+import { mayAddPages, useBoard } from "../board/useBoard";
+import { safety, useUploads } from "../board/useUploads";
 import { Reader } from "../reading/Reader";
 import "./Check.css";
 
@@ -19,6 +22,7 @@ type Draft = Schemas["ReadingOut"];
 export default function Check() {
   const folioId = Number(useParams().folioId);
   const board = useBoard(folioId);
+  const { uploads } = useUploads(folioId);
   const draft = useQuery({
     queryKey: ["draft", folioId, board.data?.version, board.data?.pages.map((page) => page.image).join()],
     enabled: board.data !== undefined,
@@ -32,13 +36,14 @@ export default function Check() {
     <div className="check">
       <header>
         <Masthead title={board.data?.assignment.title ?? ""} course={board.data?.assignment.course} />
-        {board.data && <TimeRail board={board.data} safe={`${count(draft.data?.pages.length ?? 0, "page")} safe`} />}
+        {board.data && <TimeRail board={board.data} safe={safety(draft.data?.pages.length ?? 0, uploads)} />}
       </header>
       {board.isError && <Trouble error={board.error} onRetry={() => void board.refetch()} />}
       {draft.isError && <Trouble error={draft.error} onRetry={() => void draft.refetch()} />}
+      {board.data && draft.isPending && <p className="soft check-waiting">Getting the document …</p>}
       {board.data && draft.data && (
         <main className="check-table">
-          <Findings board={board.data} draft={draft.data} />
+          <Findings board={board.data} draft={draft.data} coming={onTheWay(uploads)} />
           <section className="check-document" aria-label="The document as it will be seen">
             {draft.data.pages.length > 0 ? (
               <Reader folio={draft.data} />
@@ -52,7 +57,7 @@ export default function Check() {
   );
 }
 
-function Findings({ board, draft }: { board: BoardData; draft: Draft }) {
+function Findings({ board, draft, coming }: { board: BoardData; draft: Draft; coming: Upload[] }) {
   const openQuestions = draft.questions.filter((one) => one.state === "open");
   const blank = draft.questions.filter((one) => one.state === "left_blank");
   const openPages = draft.pages.filter((page) => page.labels.length === 0 && !page.loose);
@@ -62,7 +67,7 @@ function Findings({ board, draft }: { board: BoardData; draft: Draft }) {
     .flatMap((page) => page.advice.map((one) => ({ ...one, number: numbers.get(page.id) })))
     .filter((one) => one.number !== undefined)
     .sort((a, b) => (a.number ?? 0) - (b.number ?? 0));
-  const nothing = openQuestions.length + openPages.length + advice.length === 0;
+  const nothing = openQuestions.length + openPages.length + advice.length + coming.length === 0;
   return (
     <section className="check-findings" aria-label="What is open">
       <h1>{nothing ? "Everything is in its place" : "Before you hand in"}</h1>
@@ -70,14 +75,20 @@ function Findings({ board, draft }: { board: BoardData; draft: Draft }) {
         <Finding term={count(draft.pages.length, "page")}>
           {draft.questions.length - openQuestions.length} of {draft.questions.length} questions settled
         </Finding>
+        {coming.length > 0 && (
+          <Finding term={`${count(coming.length, "file")} on the way`} alarm>
+            {list(coming.map((one) => one.file.name))}: not on the server yet. What you hand in now does not hold{" "}
+            {coming.length === 1 ? "it" : "them"}.
+          </Finding>
+        )}
         {openQuestions.length > 0 && (
           <Finding term={`${count(openQuestions.length, "question")} open`} alarm>
-            {openQuestions.map((one) => one.label).join(", ")}: on no page and not left blank
+            {list(openQuestions.map((one) => one.label))}: on no page and not left blank
           </Finding>
         )}
         {openPages.length > 0 && (
           <Finding term={`${count(openPages.length, "page")} open`} alarm>
-            Page {openPages.map((page) => page.number).join(", ")}: nothing placed
+            {openPages.length === 1 ? "Page" : "Pages"} {list(openPages.map((page) => `${page.number}`))}: nothing placed
           </Finding>
         )}
         {blank.length > 0 && (
@@ -121,7 +132,8 @@ function HandIn({ board, empty }: { board: BoardData; empty: boolean }) {
       await navigate(`/folios/${board.id}/editions/${edition.number}`);
     },
   });
-  const open = ["writing", "handover", "late"].includes(board.window.phase);
+  const { saving } = useArrangement(board);
+  const open = mayAddPages(board.window.phase);
   return (
     <div className="check-hand-in">
       <label htmlFor="comment" className="soft">
@@ -139,9 +151,14 @@ function HandIn({ board, empty }: { board: BoardData; empty: boolean }) {
       )}
       {board.window.phase === "late" && <p className="red">Past the due moment: this will be marked late.</p>}
       {!open && <p className="red">This closed {dayAndTime(board.window.closes, board.assignment.time_zone)}.</p>}
+      {saving !== "saved" && (
+        <p className="red" role="status">
+          Your last change on the board is being saved.
+        </p>
+      )}
       {handIn.error && <Trouble error={handIn.error} />}
       <p className="check-buttons">
-        <Button type="primary" disabled={!open || empty} loading={handIn.isPending} onClick={() => handIn.mutate()}>
+        <Button type="primary" disabled={!open || empty || saving === "saving"} loading={handIn.isPending} onClick={() => handIn.mutate()}>
           Hand in
         </Button>
         <Link to={`/folios/${board.id}`}>Back to the board</Link>

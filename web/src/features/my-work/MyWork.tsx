@@ -49,7 +49,7 @@ function ToHandIn({ work }: { work: Schemas["WorkOut"][] }) {
           {extra && ` Your extra time, ${extra} on writing, is worked in.`}
         </p>
       )}
-      <TimeLine work={work} now={now} />
+      <TimeLine work={[...waiting, ...work.filter((one) => !waiting.includes(one))]} now={now} />
     </section>
   );
 }
@@ -58,7 +58,7 @@ const NUMBERS = ["Nothing", "One thing", "Two things", "Three things", "Four thi
 
 function headline(thisWeek: number, waiting: number): string {
   if (thisWeek > 0) return `${NUMBERS[thisWeek] ?? `${thisWeek} things`} to hand in this week`;
-  return waiting > 0 ? "Nothing to hand in this week" : "Everything is handed in";
+  return waiting > 0 ? "Nothing to hand in this week" : "Nothing waits to be handed in";
 }
 
 function ToRead({ teaching }: { teaching: Schemas["TaughtOut"][] }) {

@@ -30,7 +30,7 @@ export function TimeLine({ work, now }: { work: Work[]; now: number }) {
           </span>
         ))}
         <strong className="time-line-now" style={{ left: `${at(now)}%` }}>
-          {clockTime(now, zone)}
+          {dayName(now, zone).split(" ")[0]} {clockTime(now, zone)}
         </strong>
       </div>
       <ol>

@@ -8,7 +8,10 @@ export function SignIn({ unreachable }: { unreachable: boolean }) {
   const queries = useQueryClient();
   const signIn = useMutation({
     mutationFn: (credentials: Schemas["Credentials"]) => answer(api.POST("/api/session", { body: credentials })),
-    onSuccess: (me) => queries.setQueryData(["me"], me),
+    onSuccess: (me) => {
+      queries.removeQueries({ predicate: (query) => query.queryKey[0] !== "me" }); // it may be another person now
+      queries.setQueryData(["me"], me);
+    },
   });
   return (
     <main className="sign-in">

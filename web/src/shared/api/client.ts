@@ -10,15 +10,25 @@ export function csrfToken(): string {
   return /(?:^|; )csrftoken=([^;]+)/.exec(document.cookie)?.[1] ?? "";
 }
 
+let onSignedOut = () => {};
+
+/** What to do when the server no longer knows who is asking: the sign-in is shown, and all goes on after it. */
+export function whenSignedOut(act: () => void) {
+  onSignedOut = act;
+}
+export function tellSignedOut() {
+  onSignedOut();
+}
+
 const client = createClient<paths>({
-  baseUrl: window.location.origin,
+  baseUrl: globalThis.location?.origin, // none in the unit tests
   fetch: async (request) => {
     request.headers.set("X-CSRFToken", csrfToken());
-    try {
-      return await fetch(request);
-    } catch {
+    const response = await fetch(request).catch(() => {
       throw new Problem(0, "unreachable", UNREACHABLE);
-    }
+    });
+    if (response.status === 401) tellSignedOut();
+    return response;
   },
 });
 export const api = client;

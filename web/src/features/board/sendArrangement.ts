@@ -1,0 +1,28 @@
+import { api, type Schemas } from "../../shared/api/client";
+import { Problem, problemFrom } from "../../shared/api/problem";
+import type { Arrangement } from "./arrangement";
+
+export interface Saved {
+  version: number;
+  arrangement: Arrangement;
+}
+/** Signed out counts as unreachable: the change waits until somebody has signed in again. */
+export type Outcome = { saved: Saved; stale: boolean; message: string } | Problem | "unreachable";
+
+export async function sendArrangement(folioId: number, version: number, arrangement: Arrangement): Promise<Outcome> {
+  try {
+    const { data, error, response } = await api.PUT("/api/folios/{folio_id}/arrangement", {
+      params: { path: { folio_id: folioId } },
+      body: { version, arrangement },
+    });
+    if (data) return { saved: { version: data.version, arrangement: data.arrangement }, stale: false, message: "" };
+    if (response.status === 409) {
+      const newer = error as Schemas["StaleOut"];
+      return { saved: { version: newer.version, arrangement: newer.arrangement }, stale: true, message: newer.message };
+    }
+    const waits = response.status >= 500 || response.status === 401;
+    return waits ? "unreachable" : problemFrom(response.status, error);
+  } catch {
+    return "unreachable"; // also for an answer that is none of ours
+  }
+}

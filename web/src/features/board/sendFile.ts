@@ -1,0 +1,53 @@
+import { answer, api, csrfToken, type Schemas, tellSignedOut } from "../../shared/api/client";
+import { problemFrom } from "../../shared/api/problem";
+
+export type Outcome =
+  | Schemas["AcknowledgedOut"]
+  | { message: string }
+  | "unreachable"
+  | "server trouble"
+  | "signed out";
+
+/** XMLHttpRequest, because fetch cannot say how far a body has gone. */
+export function sendFile(folioId: number, file: File, onShare: (share: number) => void): Promise<Outcome> {
+  return new Promise((resolve) => {
+    const request = new XMLHttpRequest();
+    request.open("PUT", `/api/folios/${folioId}/originals?name=${encodeURIComponent(file.name)}`);
+    request.setRequestHeader("X-CSRFToken", csrfToken());
+    request.setRequestHeader("Content-Type", "application/octet-stream");
+    request.upload.onprogress = (event) => onShare(event.loaded / Math.max(1, event.total));
+    request.onerror = () => resolve("unreachable");
+    request.onload = () => resolve(outcomeOf(request));
+    request.send(file);
+  });
+}
+
+function outcomeOf(request: XMLHttpRequest): Outcome {
+  const body = parsed(request.responseText);
+  // A network's own sign-in page answers 200 too: only our acknowledgement makes a file safe.
+  if (request.status === 200) return isAcknowledged(body) ? body : "unreachable";
+  if (request.status >= 500) return "server trouble";
+  if (request.status !== 401) return { message: problemFrom(request.status, body).message };
+  tellSignedOut();
+  return "signed out";
+}
+
+function isAcknowledged(body: unknown): body is Schemas["AcknowledgedOut"] {
+  return typeof body === "object" && body !== null && "sha256" in body && "page_id" in body;
+}
+
+function parsed(text: string): unknown {
+  try {
+    return JSON.parse(text);
+  } catch {
+    return undefined;
+  }
+}
+
+export async function isSignedIn(): Promise<boolean> {
+  try {
+    return (await answer(api.GET("/api/me"))) !== null;
+  } catch {
+    return false;
+  }
+}
