@@ -5,7 +5,7 @@ import { Masthead } from "../../shared/Masthead";
 import { correctClock, dayAndTime, useNow, zoneOffset } from "../../shared/time";
 import { Trouble } from "../../shared/Trouble";
 import { count } from "../../shared/words";
-import { TimeLine } from "./TimeLine";
+import { endOf, TimeLine } from "./TimeLine";
 import "./MyWork.css";
 
 export function MyWork() {
@@ -35,7 +35,9 @@ export function MyWork() {
 
 function ToHandIn({ work }: { work: Schemas["WorkOut"][] }) {
   const now = useNow(15_000);
-  const waiting = work.filter((one) => one.edition === null && Date.parse(one.window.closes) > now);
+  const waiting = work
+    .filter((one) => one.edition === null && Date.parse(one.window.closes) > now)
+    .sort((a, b) => endOf(a) - endOf(b));
   const week = waiting.filter((one) => Date.parse(one.window.due) < now + 7 * 86_400_000);
   const first = work[0];
   const extra = [...new Set(work.map((one) => one.extra_time).filter(Boolean))].join(", ");

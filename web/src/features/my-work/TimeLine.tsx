@@ -2,7 +2,7 @@ import { Button } from "antd";
 import type { CSSProperties } from "react";
 import { Link } from "react-router";
 import type { Schemas } from "../../shared/api/client";
-import { clockTime, dayAndTime, dayName } from "../../shared/time";
+import { clockTime, dayAndTime, dayName, lengthOfTime } from "../../shared/time";
 import { count } from "../../shared/words";
 
 type Work = Schemas["WorkOut"];
@@ -49,6 +49,16 @@ export function TimeLine({ work, now }: { work: Work[]; now: number }) {
       </ol>
     </div>
   );
+}
+
+export function isRunning(work: Work, now: number): boolean {
+  const { timed, begun, closes } = work.window;
+  return timed && begun !== null && now < Date.parse(closes);
+}
+
+/** When it ends for this student: the close of a sitting that was begun, else the due moment. */
+export function endOf({ window }: Work): number {
+  return Date.parse(window.timed && window.begun ? window.closes : window.due);
 }
 
 /** Midnights of the course's time zone; daylight saving makes some days 23 or 25 hours long. */
@@ -126,7 +136,7 @@ function Bar({ work, now, at }: { work: Work; now: number; at: (moment: number) 
   const zone = assignment.time_zone;
   const sitting = window.timed && window.begun ? window.begun : null;
   const left = at(Date.parse(sitting ?? window.opens));
-  const due = Date.parse(sitting ? window.closes : window.due);
+  const due = endOf(work);
   const across = (from: number, to: number): CSSProperties => ({ left: `${from}%`, width: `${Math.max(0, to - from)}%` });
   const latest = window.latest_full_begin && !window.begun ? Date.parse(window.latest_full_begin) : null;
   const gone = Math.min(now, due);
@@ -143,6 +153,7 @@ function Bar({ work, now, at }: { work: Work; now: number; at: (moment: number) 
       <Note at={at(due)}>
         {work.edition && now < Date.parse(window.closes) ? "can be replaced until " : sitting ? "closes " : "due "}
         <strong>{dayAndTime(due, zone)}</strong>
+        {isRunning(work, now) && !work.edition && <strong className="red"> · {lengthOfTime(due - now)} left</strong>}
         {window.late_until && ` · late until ${dayAndTime(window.late_until, zone)}`}
       </Note>
     </>
