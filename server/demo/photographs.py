@@ -44,7 +44,7 @@ def take(folder: Path, rolls: Iterable[Roll]) -> dict[int, list[Photo]]:
 
 def _truth(folder: Path, roll: Roll, number: int) -> dict[str, float] | None:
     """Where the answers begin, if this photograph was taken and of exactly this sheet."""
-    file = _path(folder, roll, number).with_suffix(".json")
+    file = _truth_path(folder, roll, number)
     if not file.exists():
         return None
     kept = json.loads(file.read_text())
@@ -59,6 +59,12 @@ def _path(folder: Path, roll: Roll, number: int) -> Path:
     return folder / roll.folder / f"IMG_{roll.set.seed * 100 + number + 1:04}.jpg"
 
 
+def _truth_path(folder: Path, roll: Roll, number: int) -> Path:
+    """Out of the way of whoever drags a folder's photographs onto the board."""
+    photo = _path(folder, roll, number)
+    return folder / ".truth" / photo.parent.relative_to(folder) / f"{photo.stem}.json"
+
+
 def _take_one(task: tuple[Path, Roll, int]) -> None:
     folder, roll, number = task
     path, one = _path(folder, roll, number), roll.set
@@ -71,7 +77,9 @@ def _take_one(task: tuple[Path, Roll, int]) -> None:
     shot = photograph(written, replace(sheet.scene, taken=taken), seed)
     path.write_bytes(shot.jpeg)
     truth = {"of": _fingerprint(roll, number), "tops": {at.label: round(at.top, 4) for at in shot.labels}}
-    path.with_suffix(".json").write_text(json.dumps(truth))
+    told = _truth_path(folder, roll, number)
+    told.parent.mkdir(parents=True, exist_ok=True)
+    told.write_text(json.dumps(truth))
 
 
 def files_of(photos: list[Photo], one: Set) -> list[tuple[str, bytes]]:

@@ -117,10 +117,10 @@ class Photographs(TestCase):
         folder = Path(self.enterContext(tempfile.TemporaryDirectory()))
         roll = scenario.phone_roll()
         for number in range(len(roll.set.sheets)):
-            path = photographs._path(folder, roll, number)
+            path = photographs._truth_path(folder, roll, number)
             path.parent.mkdir(parents=True, exist_ok=True)
             truth = {"of": photographs._fingerprint(roll, number), "tops": {"1a": 0.1}}
-            path.with_suffix(".json").write_text(json.dumps(truth))
+            path.write_text(json.dumps(truth))
         with mock.patch("demo.photographs.ProcessPoolExecutor") as pool:
             taken = photographs.take(folder, [roll])[roll.set.seed]
         pool.assert_not_called()
