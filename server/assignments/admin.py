@@ -14,4 +14,18 @@ class QuestionInline(admin.TabularInline):
 class AssignmentAdmin(admin.ModelAdmin):
     list_display = ("title", "course", "opens", "due", "writing_minutes")
     list_filter = ("course",)
+    list_select_related = ("course",)
+    fieldsets = (
+        (None, {"fields": ("course", "title", "instructions", "question_sheet", "paper")}),
+        (
+            "Time",
+            {
+                "description": "Moments are entered here in UTC; students see them in the time zone of the course.",
+                "fields": (
+                    "opens", "due", "late_until", "writing_minutes", "handover_minutes", "due_cuts_sitting",
+                    "placing_minutes",
+                ),
+            },
+        ),
+    )  # fmt: skip
     inlines = (QuestionInline,)

@@ -24,15 +24,18 @@ class ReadOnly(admin.ModelAdmin):
 @admin.register(Folio)
 class FolioAdmin(ReadOnly):
     list_display = ("student", "assignment", "begun_at", "version")
+    list_select_related = ("student", "assignment__course")
     list_filter = ("assignment",)
 
 
 @admin.register(Edition)
 class EditionAdmin(ReadOnly):
     list_display = ("folio", "number", "handed_in_at", "verdict", "state")
+    list_select_related = ("folio__student", "folio__assignment__course")
 
 
 @admin.register(Event)
 class EventAdmin(ReadOnly):
     list_display = ("at", "folio", "kind", "detail")
+    list_select_related = ("folio__student", "folio__assignment__course")
     list_filter = ("kind",)

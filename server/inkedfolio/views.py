@@ -9,8 +9,11 @@ from django.views.decorators.csrf import ensure_csrf_cookie
 
 @ensure_csrf_cookie
 def application(request: HttpRequest) -> HttpResponse:
-    """The built front end, with this answer's style nonce in it."""
-    index = settings.WEB_DIST / "index.html"
+    """The built front end as it was collected, with this answer's style nonce in it.
+
+    Not from web/dist: what is built there while this runs belongs to files that are not collected yet.
+    """
+    index = settings.STATIC_ROOT / "app" / "index.html"
     if not index.exists():
         return HttpResponse("The front end is not built. Run ./folio demo, or npm run build in web/.", status=503)
     page = index.read_text().replace("__CSP_NONCE__", str(request.csp_nonce))  # type: ignore[attr-defined]

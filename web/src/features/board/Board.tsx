@@ -121,6 +121,7 @@ function LoadedBoard({ board }: { board: BoardData }) {
         <div className="board-columns">
           <Strip
             assignmentId={board.assignment.id}
+            questions={board.questions}
             pages={pages}
             coming={coming}
             arrangement={arrangement}

@@ -5,6 +5,7 @@ import { Link } from "react-router";
 import type { Schemas } from "../../shared/api/client";
 import { count } from "../../shared/words";
 import { type Arrangement, labelsOn } from "./arrangement";
+import { labelWords } from "./labelWords";
 import type { Upload } from "./UploadQueue";
 import "./Strip.css";
 
@@ -15,6 +16,7 @@ const [HEAD_PX, GAP_PX] = [190, 11]; // as Strip.css has them, with the padding
 
 interface Props {
   assignmentId: number;
+  questions: Schemas["QuestionOut"][];
   pages: Page[];
   coming: readonly Upload[];
   arrangement: Arrangement;
@@ -56,7 +58,7 @@ export function Strip(props: Props) {
                   key={page.id}
                   page={page}
                   number={index + 1}
-                  labels={labelsOn(arrangement, page.id)}
+                  labels={labelWords(labelsOn(arrangement, page.id), props.questions)}
                   loose={arrangement.loose.includes(page.id)}
                   chosen={page.id === chosen}
                   onChoose={onChoose}
@@ -125,7 +127,7 @@ function StripHead(props: Props & { width: number; onWidth: (px: number) => void
 interface TileProps {
   page: Page;
   number: number;
-  labels: string[];
+  labels: string;
   loose: boolean;
   chosen: boolean;
   onChoose: (id: number, byMouse: boolean) => void;
@@ -136,18 +138,22 @@ function Tile({ page, number, labels, loose, chosen, onChoose, onKey }: TileProp
   const { setNodeRef, transform, transition, listeners, isDragging } = useSortable({ id: page.id });
   const button = useRef<HTMLButtonElement>(null);
   useEffect(() => {
-    if (chosen) button.current?.scrollIntoView({ block: "nearest", inline: "nearest" });
+    if (!chosen) return;
+    button.current?.scrollIntoView({ block: "nearest", inline: "nearest" });
+    // Whoever walks the strip by keyboard takes the focus along.
+    if (document.activeElement?.closest(".strip")) button.current?.focus({ preventScroll: true });
   }, [chosen]);
   const moved = transform ? `translateX(${Math.round(transform.x)}px)` : undefined;
-  const folded = labels.length === 0 && !loose;
-  const words = tileWords(page, labels, loose);
+  const folded = labels === "" && !loose;
+  const words = labels || (loose ? "loose page" : "open");
+  const advice = page.preview ? page.advice[0] && SHORT[page.advice[0].code] : "";
   return (
     <li ref={setNodeRef} className={isDragging ? "tile tile-dragged" : "tile"} style={{ transform: moved, transition }}>
       <button
         ref={button}
         type="button"
         className={`tile-sheet ${chosen ? "tile-chosen" : ""} ${folded ? "tile-folded" : ""}`}
-        aria-label={`Page ${number}, ${words.text}`}
+        aria-label={`Page ${number}, ${[words, advice].filter(Boolean).join(", ")}`}
         aria-current={chosen}
         tabIndex={chosen ? 0 : -1}
         {...listeners}
@@ -157,21 +163,14 @@ function Tile({ page, number, labels, loose, chosen, onChoose, onKey }: TileProp
         {page.preview ? (
           <img src={page.preview} alt="" draggable={false} />
         ) : (
-          <span className="tile-waiting">Safe on the server. Being straightened …</span>
+          <i className="tile-waiting" aria-hidden="true" />
         )}
       </button>
       <strong>{number}</strong>
-      <span className={words.alarm ? "red" : "soft"}>{words.text}</span>
+      <span className={folded ? "red" : "soft"}>{words}</span>
+      {advice && <span className="red">{advice}</span>}
     </li>
   );
-}
-
-function tileWords(page: Page, labels: string[], loose: boolean): { text: string; alarm: boolean } {
-  const first = page.advice[0];
-  if (first) return { text: SHORT[first.code], alarm: true };
-  if (loose) return { text: "loose page", alarm: false };
-  if (labels.length === 0) return { text: "open", alarm: true };
-  return { text: labels.join(" "), alarm: false };
 }
 
 const SHORT: Record<Schemas["AdviceOut"]["code"], string> = {
@@ -187,7 +186,7 @@ function ComingTile({ upload }: { upload: Upload }) {
   return (
     <li className="tile tile-coming">
       <span className="tile-sheet">
-        <span className="tile-waiting">{upload.file.name}</span>
+        <span className="tile-name">{upload.file.name}</span>
         <progress max={1} value={upload.share} aria-label={`${upload.file.name} on its way`} />
       </span>
       <strong>·</strong>
