@@ -47,6 +47,16 @@ class Screens(BrowserTestCase):
     def open(self, path: str, page: Page) -> None:
         page.goto(f"{self.address}{path}")
 
+    def board(self, *texts: str) -> Page:
+        """Ilse's board with a page of each text on it."""
+        folio = self.folio()
+        for text in texts:
+            self.send(folio, text)
+        page = self.sign_in(scenario.ILSE)
+        self.open(f"/folios/{folio.pk}", page)
+        self.tiles(page, len(texts))
+        return page
+
     def test_a_wrong_password_is_said_so_and_the_right_one_still_works(self) -> None:
         page = self.context().new_page()
         self.open("/", page)
@@ -112,11 +122,7 @@ class Screens(BrowserTestCase):
         self.assertEqual((stored["order"], stored["placements"], stored["removed"]), (ids, {}, []))
 
     def test_the_last_changes_are_saved_though_the_board_is_left_at_once(self) -> None:
-        folio = self.folio()
-        self.send(folio, "one")
-        page = self.sign_in(scenario.ILSE)
-        self.open(f"/folios/{folio.pk}", page)
-        self.tiles(page, 1)
+        page = self.board("one")
         held: list[Route] = []
         page.route("**/arrangement", lambda route: held.append(route) if not held else route.continue_())  # a slow line
         for label in ("1a", "1b", "2c"):
@@ -141,11 +147,7 @@ class Screens(BrowserTestCase):
         self.errors = [error for error in self.errors if "ERR_INTERNET_DISCONNECTED" not in error]
 
     def test_a_page_is_turned_and_its_original_is_not(self) -> None:
-        folio = self.folio()
-        self.send(folio, "sideways")
-        page = self.sign_in(scenario.ILSE)
-        self.open(f"/folios/{folio.pk}", page)
-        self.tiles(page, 1)
+        page = self.board("sideways")
         picture = page.get_by_role("img", name="Page 1 as it will be read")
         expect(picture).to_have_attribute("width", "600")
         page.get_by_role("button", name="Turn right").click()
@@ -160,12 +162,7 @@ class Screens(BrowserTestCase):
         self.assertEqual(Image.open(str(download.value.path())).size, (600, 848))
 
     def test_taking_a_question_off_a_page_and_placing_it_on_another(self) -> None:
-        folio = self.folio()
-        for text in ("one", "two"):
-            self.send(folio, text)
-        page = self.sign_in(scenario.ILSE)
-        self.open(f"/folios/{folio.pk}", page)
-        self.tiles(page, 2)
+        page = self.board("one", "two")
         page.get_by_label("2b on page 1", exact=True).click()
         expect(page.get_by_text("1 of 9")).to_be_visible()
         page.get_by_role("button", name="Take 2b off page 1").click()

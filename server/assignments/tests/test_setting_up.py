@@ -130,7 +130,7 @@ class Rules(TestCase):
 
     def test_a_moment_without_a_zone_never_becomes_a_rule(self) -> None:
         with self.assertRaises(NaiveDatetime):
-            Assignment(opens=datetime(2026, 1, 1), due=OPENS).rules  # noqa: B018, DTZ001
+            Assignment(course=Course(code="NAV 231"), opens=datetime(2026, 1, 1), due=OPENS).rules  # noqa: B018, DTZ001
 
     def test_a_label_stands_once_on_a_map(self) -> None:
         assignment = self.assignment()

@@ -19,6 +19,15 @@ from folios.models import Edition, Event, Folio, Original, Page
 from .desk import NOW, DeskTestCase, picture
 
 
+def pdf_of(pages: int) -> bytes:
+    out = io.BytesIO()
+    with pikepdf.new() as pdf:
+        for _ in range(pages):
+            pdf.add_blank_page()
+        pdf.save(out)
+    return out.getvalue()
+
+
 class Arrival(DeskTestCase):
     def test_an_acknowledged_file_is_on_disk_under_its_hash_with_row_event_and_job(self) -> None:
         data = picture()
@@ -169,13 +178,8 @@ class TheMachinesTroubles(DeskTestCase):
 class SeveralPages(DeskTestCase):
     @override_settings(FOLIO_MAX_PAGES=3)
     def test_a_file_of_more_pages_than_the_folio_has_room_for_says_so(self) -> None:
-        out = io.BytesIO()
-        with pikepdf.new() as pdf:
-            for _ in range(3):
-                pdf.add_blank_page()
-            pdf.save(out)
         first = self.send(picture(), "IMG_1.jpg").json()["page_id"]
-        thick = self.send(out.getvalue(), "notes.pdf").json()["page_id"]
+        thick = self.send(pdf_of(3), "notes.pdf").json()["page_id"]
         self.work_off_jobs()
         page = Page.objects.get(pk=thick)
         self.assertEqual((page.state, page.trouble), (Page.State.FAILED, "too_many_pages"))
@@ -183,12 +187,7 @@ class SeveralPages(DeskTestCase):
         self.assertEqual(Folio.objects.get(pk=self.folio.pk).arrangement["order"], [first])
 
     def test_each_page_of_a_pdf_becomes_a_page_after_the_first(self) -> None:
-        out = io.BytesIO()
-        with pikepdf.new() as pdf:
-            for _ in range(3):
-                pdf.add_blank_page()
-            pdf.save(out)
-        first = self.send(out.getvalue(), "notes.pdf").json()["page_id"]
+        first = self.send(pdf_of(3), "notes.pdf").json()["page_id"]
         last = self.send(picture(), "IMG_2.jpg").json()["page_id"]
         self.work_off_jobs()
         self.work_off_jobs()  # a job may run twice
