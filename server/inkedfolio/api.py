@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from ninja import NinjaAPI
-from ninja.security import django_auth
+from ninja.security import SessionAuth
 
 from assignments.api import router as assignments
 from folios.api import router as folios
@@ -13,7 +13,14 @@ from people.api import router as people
 
 from . import errors
 
-api = NinjaAPI(title="Inked Folio", version="1", auth=django_auth, docs_url=None, urls_namespace="api")
+
+class SignedIn(SessionAuth):
+    """Django's session. Its cookie may be called otherwise (FOLIO_SESSION_COOKIE); the document names the usual one."""
+
+    param_name = "folio_session"
+
+
+api = NinjaAPI(title="Inked Folio", version="1", auth=SignedIn(), docs_url=None, urls_namespace="api")
 errors.install(api)
 api.add_router("", people)
 api.add_router("", assignments)

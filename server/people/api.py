@@ -7,6 +7,7 @@ from django.contrib.auth import authenticate, login, logout
 from django.http import HttpRequest
 from django.middleware.csrf import get_token
 from ninja import Router, Schema
+from ninja.utils import check_csrf
 
 from courses.models import Enrolment
 from inkedfolio.errors import Problem, Refused
@@ -41,8 +42,12 @@ def _described(user: User) -> Me:
     return Me(name=user.name, email=user.email, number=user.number, teaches=teaches, administers=user.is_staff)
 
 
-@router.post("/session", auth=None, response={200: Me, 401: Problem, 429: Problem})
+@router.post("/session", auth=None, response={200: Me, 401: Problem, 403: Problem, 429: Problem})
 def sign_in(request: HttpRequest, credentials: Credentials) -> Me:
+    # Nobody is signed in yet, so nothing else asks for the token; without it another site could sign a student
+    # in as somebody else, and the pages would land there.
+    if check_csrf(request) is not None:
+        raise Refused(403, "stale_page", "This page is out of date. Reload it and sign in again.")
     named = {"email": credentials.email.strip().lower()}
     if not AxesProxyHandler.is_allowed(request, named):
         raise _throttled()

@@ -24,6 +24,11 @@ class SigningIn(TestCase):
         self.assertEqual(self.client.delete("/api/session").status_code, 204)
         self.assertIsNone(self.client.get("/api/me").json())
 
+    def test_another_site_cannot_sign_anybody_in(self) -> None:
+        self.client = Client(enforce_csrf_checks=True)
+        self.assertEqual(self.sign_in(), 403)
+        self.assertIsNone(self.client.get("/api/me").json())
+
     def test_the_case_of_the_mail_address_does_not_matter(self) -> None:
         self.assertEqual(self.sign_in(mail="  ILSE@Kestrelpoint.example "), 200)
 
