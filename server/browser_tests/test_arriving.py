@@ -103,6 +103,10 @@ class Arriving(BrowserTestCase):
             expect(item).to_contain_text(words)
         page.get_by_role("button", name="Dismiss empty.jpg").click()
         expect(page.get_by_role("alert").filter(has_text="empty.jpg")).to_have_count(0)
+        page.get_by_role("button", name="Dismiss half.jpg").click()
+        page.reload()
+        expect(page.get_by_role("alert").filter(has_text="locked.pdf")).to_be_visible()
+        expect(page.get_by_role("alert").filter(has_text="half.jpg")).to_have_count(0)
 
     def test_a_lost_network_is_waited_for(self) -> None:
         folder = self.folder()

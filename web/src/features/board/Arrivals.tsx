@@ -4,6 +4,18 @@ import { list } from "../../shared/words";
 import type { Upload } from "./UploadQueue";
 import "./Arrivals.css";
 
+/** The notices that were dismissed in this browser; they do not come back with the next visit. */
+const READ = "inked-folio-notices-read";
+
+function readBefore(): number[] {
+  try {
+    const kept: unknown = JSON.parse(localStorage.getItem(READ) ?? "[]");
+    return Array.isArray(kept) ? kept.map(Number) : [];
+  } catch {
+    return [];
+  }
+}
+
 interface Props {
   uploads: readonly Upload[];
   pages: Schemas["PageOut"][];
@@ -14,10 +26,15 @@ interface Props {
 
 /** Files that did not become pages, each with its reason, and pages that were removed. Nothing, when all is well. */
 export function Arrivals({ uploads, pages, removed, onDismiss, onRestore }: Props) {
-  const [read, setRead] = useState<ReadonlySet<number>>(new Set());
+  const [read, setRead] = useState(readBefore);
   const told = uploads.filter((one) => one.state === "refused");
   const again = uploads.filter((one) => one.state === "safe" && one.message !== "");
-  const failed = pages.filter((page) => page.state === "failed" && !read.has(page.id));
+  const dismiss = (page: number) => {
+    const now = [...read, page];
+    setRead(now);
+    localStorage.setItem(READ, JSON.stringify(now));
+  };
+  const failed = pages.filter((page) => page.state === "failed" && !read.includes(page.id));
   if (told.length + again.length + failed.length + removed.length === 0) return null;
   return (
     <ul className="arrivals" aria-label="Files that need a look">
@@ -50,7 +67,7 @@ export function Arrivals({ uploads, pages, removed, onDismiss, onRestore }: Prop
             </strong>{" "}
             {page.message}
           </span>
-          <button type="button" className="plain" onClick={() => setRead(new Set([...read, page.id]))}>
+          <button type="button" className="plain" onClick={() => dismiss(page.id)}>
             Dismiss<span className="unseen"> {page.file_name}</span>
           </button>
         </li>
