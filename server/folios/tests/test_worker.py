@@ -9,6 +9,7 @@ import subprocess
 import sys
 import time
 from collections.abc import Callable
+from contextlib import suppress
 from datetime import timedelta
 from pathlib import Path
 
@@ -28,7 +29,10 @@ from people.models import User
 
 def has_grandchild(pid: int) -> bool:
     """Whether a decoder runs: a child of the fork server, which is a child of the worker (proc(5), stat)."""
-    stats = [path.read_text().rsplit(")", 1)[1].split() for path in Path("/proc").glob("[0-9]*/stat") if path.exists()]
+    stats = []
+    for path in Path("/proc").glob("[0-9]*/stat"):
+        with suppress(OSError):  # it may end while we look
+            stats.append(path.read_text().rsplit(")", 1)[1].split())
     return any(
         int(group) == pid and int(parent) not in (pid, os.getpid()) and state != "Z"
         for state, parent, group, *_ in stats
@@ -76,7 +80,8 @@ class Worker(TransactionTestCase):
         page = self.send_a_slow_page()
         first = self.start()
         preparing = ProcrastinateJob.objects.filter(task_name="folios.jobs.prepare_page", status="doing")
-        self.until(lambda: preparing.exists() and has_grandchild(first.pid), 30)
+        ready = Page.objects.filter(pk=page, state=Page.State.READY)
+        self.until(lambda: (preparing.exists() and has_grandchild(first.pid)) or ready.exists(), 30)
         os.killpg(first.pid, signal.SIGTERM)  # as Ctrl-C and a service manager do
         first.wait(30)
         self.assertNotEqual(Page.objects.get(pk=page).state, Page.State.FAILED)
