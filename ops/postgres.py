@@ -28,7 +28,8 @@ class Cluster:
 
     @property
     def running(self) -> bool:
-        return _as_owner([str(POSTGRES_BIN / "pg_ctl"), "-D", str(self.folder), "status"]).returncode == 0
+        pg_ctl = POSTGRES_BIN / "pg_ctl"
+        return pg_ctl.exists() and _as_owner([str(pg_ctl), "-D", str(self.folder), "status"]).returncode == 0
 
     def start(self) -> None:
         if self.running:

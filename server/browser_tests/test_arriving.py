@@ -13,7 +13,7 @@ from playwright.sync_api import Page, expect
 
 import pillow_heif  # isort: skip
 from demo import scenario
-from folios.models import Folio
+from folios.models import Folio, Original
 
 from .browsing import BrowserTestCase
 
@@ -156,6 +156,31 @@ class Arriving(BrowserTestCase):
         expect(page.get_by_text("Order and places saved")).to_be_visible()
         self.tiles(page, 1)
         self.assertEqual(Folio.objects.get().arrangement["left_blank"], ["5"])
+
+    def test_a_file_waits_for_its_own_student_though_another_signs_in_between(self) -> None:
+        folder = self.folder()
+        picture("one").save(folder / "one.png")
+        page = self.board()
+        board = page.url
+        page.route("**/originals?*", lambda route: route.abort())
+        self.add(page, [folder / "one.png"])
+        expect(page.get_by_text("1 file on the way")).to_be_visible()
+        page.get_by_role("button", name="Not you?").click()
+        page.get_by_role("button", name="Sign out").click()
+        page.unroute("**/originals?*")
+        for person in (scenario.TOBIN, scenario.ILSE):
+            page.get_by_label("Mail address").fill(person.email)
+            page.get_by_label("Password").fill(scenario.PASSWORD)
+            page.get_by_role("button", name="Sign in").click()
+            expect(page.get_by_text(person.email)).to_be_visible()
+            if person is scenario.TOBIN:
+                page.wait_for_timeout(3500)  # longer than the queue waits between two tries
+                self.assertFalse(Original.objects.exists())
+                page.get_by_role("button", name="Not you?").click()
+                page.get_by_role("button", name="Sign out").click()
+        self.assertEqual(page.url, board)
+        self.tiles(page, 1)
+        self.assertEqual(Original.objects.get().folio.student.email, scenario.ILSE.email)
 
     def test_an_answer_that_is_not_ours_makes_no_file_safe(self) -> None:
         """A guest network that wants a click first answers every request with a page of its own and status 200."""

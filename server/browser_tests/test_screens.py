@@ -134,6 +134,19 @@ class Screens(BrowserTestCase):
         expect(page.get_by_role("heading", name="Handed in")).to_be_visible()
         self.assertEqual(set(Edition.objects.get().arrangement["placements"]), {"1a", "1b", "2c"})
 
+    def test_a_screen_that_did_not_come_is_asked_for_again_until_it_does(self) -> None:
+        page = self.context().new_page()
+        page.route("**/assets/Board-*.js", lambda route: route.abort())
+        folio = self.folio()
+        self.send(folio, "one")
+        self.open(f"/folios/{folio.pk}", page)
+        page.get_by_label("Mail address").fill(scenario.ILSE.email)
+        page.get_by_label("Password").fill(scenario.PASSWORD)
+        page.get_by_role("button", name="Sign in").click()
+        expect(page.get_by_text("Getting this screen")).to_be_visible()
+        page.unroute("**/assets/Board-*.js")
+        self.tiles(page, 1)
+
     def test_every_screen_is_there_when_the_network_goes_after_signing_in(self) -> None:
         folio = self.folio()
         self.send(folio, "one")

@@ -52,12 +52,12 @@ def hand_in(folio: Folio, *, comment: str, seen_edition: int, now: datetime) -> 
 def _freeze_pages(edition: Edition, arrangement: Arrangement) -> None:
     pages = Page.objects.in_bulk(arrangement.pages)
     EditionPage.objects.bulk_create(
-        EditionPage(edition=edition, number=number, page=page, turn=page.turn, tone=page.tone, **_made(page))
+        EditionPage(edition=edition, number=number, page=page, turn=page.turn, tone=page.tone, **_image_of(page))
         for number, page in enumerate((pages[pk] for pk in arrangement.pages), 1)
     )
 
 
-def _made(page: Page) -> dict[str, Any]:
+def _image_of(page: Page) -> dict[str, Any]:
     """The image, where it is made by the present recipe; else binding makes it."""
     if page.state != Page.State.READY:
         return {}
@@ -100,10 +100,8 @@ def _sheet(frozen: EditionPage, *, last_try: bool) -> binding.BoundPage:
     """The prepared picture of one page; prepared now where the hand-in was faster than the worker."""
     if not frozen.image:
         try:
-            prepared = preparing.made(frozen.page, frozen.recipe)
+            prepared = preparing.made(frozen.page, frozen.recipe, last_try=last_try)
         except PageError as error:
-            if error.trouble.may_pass and not last_try:
-                raise
             return _notice(frozen, error)
         frozen.image = files.put_image(frozen.page.folio_id, prepared.image)
         frozen.preview = files.put_image(frozen.page.folio_id, prepared.preview)

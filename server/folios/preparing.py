@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import asdict
 from datetime import datetime
+from typing import TypeVar
 
 from django.conf import settings
 from django.db import transaction
@@ -15,6 +17,12 @@ from live.bell import ring
 from . import files, jobs
 from .arranging import locked, read, store
 from .models import Event, Original, Page, record
+
+R = TypeVar("R")
+
+
+class TryAgain(Exception):
+    """A trouble that may lie with the machine just then and not with the file: the job is run again."""
 
 
 def limits() -> Limits:
@@ -31,11 +39,9 @@ def open_original(original_id: int, *, now: datetime, last_try: bool = True) -> 
     """Count the pages of a file, give each its row and its place, and have each prepared."""
     original = Original.objects.select_related("folio").get(pk=original_id)
     try:
-        count = run_limited(count_pages, files.get(original.stored_as), limits(), limits=limits())
+        count = _limited(count_pages, files.get(original.stored_as), last_try=last_try)
         _require_room(original, count)
     except PageError as error:
-        if error.trouble.may_pass and not last_try:
-            raise
         _fail(original.pages.get(index=0), error, now=now)
         return
     with transaction.atomic():
@@ -70,10 +76,8 @@ def prepare_page(page_id: int, *, now: datetime, last_try: bool = True) -> None:
         return
     recipe = page.recipe
     try:
-        prepared = made(page, recipe)
+        prepared = made(page, recipe, last_try=last_try)
     except PageError as error:
-        if error.trouble.may_pass and not last_try:
-            raise
         _fail(page, error, now=now)
         return
     image = files.put_image(page.folio_id, prepared.image)
@@ -98,10 +102,19 @@ def prepare_page(page_id: int, *, now: datetime, last_try: bool = True) -> None:
         ring(page.folio_id, page=page.pk)
 
 
-def made(page: Page, recipe: Recipe) -> Prepared:
-    """Raises PageError."""
-    data = files.get(page.original.stored_as)
-    return run_limited(prepare, data, page.index, recipe, limits(), limits=limits())
+def made(page: Page, recipe: Recipe, *, last_try: bool) -> Prepared:
+    """Raises PageError, or TryAgain before the last try."""
+    return _limited(prepare, files.get(page.original.stored_as), page.index, recipe, last_try=last_try)
+
+
+def _limited(function: Callable[..., R], *arguments: object, last_try: bool) -> R:
+    """``function(*arguments, limits)`` in a limited child. Raises as `made`."""
+    try:
+        return run_limited(function, *arguments, limits(), limits=limits())
+    except PageError as error:
+        if error.trouble.may_pass and not last_try:
+            raise TryAgain(error.message) from error
+        raise
 
 
 @transaction.atomic

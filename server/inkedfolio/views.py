@@ -15,7 +15,7 @@ def application(request: HttpRequest) -> HttpResponse:
     """
     index = settings.STATIC_ROOT / "app" / "index.html"
     if not index.exists():
-        return HttpResponse("The front end is not built. Run ./folio demo, or npm run build in web/.", status=503)
+        return HttpResponse("The front end is not built and collected. Run ./folio demo.", status=503)
     page = index.read_text().replace("__CSP_NONCE__", str(request.csp_nonce))  # type: ignore[attr-defined]
     response = HttpResponse(page)
     response["Cache-Control"] = "no-cache"

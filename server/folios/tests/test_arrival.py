@@ -160,7 +160,7 @@ class TheMachinesTroubles(DeskTestCase):
             lambda: preparing.open_original(self.page.original_id, now=NOW, last_try=False),
             lambda: preparing.prepare_page(self.page.pk, now=NOW, last_try=False),
         ):
-            with self.assertRaises(PageError):  # the job is retried
+            with self.assertRaises(preparing.TryAgain):
                 work()
             self.assertEqual(self.state(), (Page.State.WAITING, [self.page.pk]))
         preparing.prepare_page(self.page.pk, now=NOW, last_try=True)
@@ -169,7 +169,7 @@ class TheMachinesTroubles(DeskTestCase):
     def test_no_document_is_bound_with_a_notice_for_it_before_the_last_try(self) -> None:
         self.hand_in()
         edition = Edition.objects.get()
-        with self.assertRaises(PageError):
+        with self.assertRaises(preparing.TryAgain):
             handing_in.bind_edition(edition.pk, now=NOW, last_try=False)
         edition.refresh_from_db()
         self.assertEqual(edition.state, Edition.State.BINDING)

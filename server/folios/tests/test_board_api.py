@@ -66,9 +66,9 @@ class TheBoard(DeskTestCase):
         page = Page.objects.get(pk=self.send(picture()).json()["page_id"])
         real = preparing.made
 
-        def turned_meanwhile(page: Page, recipe: Any) -> Any:
+        def turned_meanwhile(page: Page, recipe: Any, **more: Any) -> Any:
             Page.objects.filter(pk=page.pk).update(turn=90)
-            return real(page, recipe)
+            return real(page, recipe, **more)
 
         with mock.patch("folios.preparing.made", turned_meanwhile):
             preparing.prepare_page(page.pk, now=NOW)

@@ -9,6 +9,7 @@ import { Problem } from "../shared/api/problem";
 import { MeContext, useMe } from "../shared/me";
 import { Broken } from "./Broken";
 import { NotHere } from "./NotHere";
+import { patiently } from "./patiently";
 import { theme } from "./theme";
 
 const screens = {
@@ -19,12 +20,12 @@ const screens = {
   FolioList: () => import("../features/reading/FolioList"),
   Reading: () => import("../features/reading/Reading"),
 };
-const Brief = lazy(screens.Brief);
-const Board = lazy(screens.Board);
-const Check = lazy(screens.Check);
-const Receipt = lazy(screens.Receipt);
-const FolioList = lazy(screens.FolioList);
-const Reading = lazy(screens.Reading);
+const Brief = lazy(patiently(screens.Brief));
+const Board = lazy(patiently(screens.Board));
+const Check = lazy(patiently(screens.Check));
+const Receipt = lazy(patiently(screens.Receipt));
+const FolioList = lazy(patiently(screens.FolioList));
+const Reading = lazy(patiently(screens.Reading));
 
 const queries = new QueryClient({
   defaultOptions: {
@@ -67,7 +68,7 @@ function SignedIn() {
   return (
     <MeContext value={me.data}>
       <Broken>
-        <Suspense fallback={null}>
+        <Suspense fallback={<p className="screen soft">Getting this screen …</p>}>
           <Routes>
             <Route path="/" element={<MyWork />} />
             <Route path="/assignments/:assignmentId" element={<Brief />} />

@@ -14,15 +14,11 @@ export class Broken extends Component<{ children: ReactNode }, { broken: boolean
       <main className="screen">
         <h1>This screen could not be shown</h1>
         <p>
-          Often the network was lost for a moment. What the server has acknowledged is safe.{" "}
-          <button type="button" className="plain" onClick={() => this.setState({ broken: false })}>
-            Try again
-          </button>{" "}
-          or{" "}
+          What the server has acknowledged is safe.{" "}
           <button type="button" className="plain" onClick={() => window.location.reload()}>
-            reload the page
-          </button>
-          .
+            Reload the page
+          </button>{" "}
+          or <a href="/">go to my work</a>.
         </p>
       </main>
     );

@@ -2,9 +2,9 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { Link } from "react-router";
 import { answer, api } from "./api/client";
+import { AskOnce } from "./AskOnce";
 import "./Masthead.css";
 import { useSignedIn } from "./me";
-import { Question } from "./Question";
 import { unsavedNow } from "./unsaved";
 import { list } from "./words";
 
@@ -12,13 +12,13 @@ import { list } from "./words";
 export function Masthead({ title, course }: { title: string; course?: string }) {
   const me = useSignedIn();
   const queries = useQueryClient();
-  const question = useRef<HTMLDialogElement>(null);
+  const asking = useRef<HTMLDialogElement>(null);
   const [unsaved, setUnsaved] = useState<string[]>([]);
   function leave() {
     const now = unsavedNow();
     if (now.length === 0) return void signOut();
     setUnsaved(now);
-    question.current?.showModal();
+    asking.current?.showModal();
   }
   async function signOut() {
     await answer(api.DELETE("/api/session"));
@@ -39,10 +39,10 @@ export function Masthead({ title, course }: { title: string; course?: string }) 
           Not you?
         </button>
       </span>
-      <Question ref={question} title="Sign out now?" no="Stay" yes="Sign out" onYes={() => void signOut()}>
+      <AskOnce ref={asking} title="Sign out now?" no="Stay" yes="Sign out" onYes={() => void signOut()}>
         Not on the server yet: {list(unsaved)}. It waits on this device until you sign in again, as long as this page
         stays open.
-      </Question>
+      </AskOnce>
     </header>
   );
 }

@@ -1,6 +1,7 @@
 import { Problem } from "../../shared/api/problem";
 import { keepAnEyeOn } from "../../shared/unsaved";
 import { type Arrangement, carriedTo, type Change, fingerprint, onlyPagesCame } from "./arrangement";
+import { Observed } from "./Observed";
 import { type Saved, sendArrangement } from "./sendArrangement";
 
 export type Saving = "saved" | "saving" | "waiting";
@@ -23,7 +24,7 @@ export interface Shown {
  * server has a newer one, a change is made again on it if only pages have come; otherwise the newer state is shown
  * and the change dropped, with a word.
  */
-export class ArrangementStore {
+export class ArrangementStore extends Observed {
   private pending: readonly Change[] = [];
   private past: readonly Arrangement[] = [];
   private future: readonly Arrangement[] = [];
@@ -31,22 +32,16 @@ export class ArrangementStore {
   private refusal: Refusal | null = null;
   private busy = false;
   private now: Shown;
-  private readonly listeners = new Set<() => void>();
 
   constructor(
     private readonly folioId: number,
     private saved: Saved,
     private readonly link = { send: sendArrangement, retryMs: 2000 },
   ) {
+    super();
     this.now = this.look();
   }
 
-  readonly subscribe = (listener: () => void) => {
-    this.listeners.add(listener);
-    return () => {
-      this.listeners.delete(listener);
-    };
-  };
   readonly shown = () => this.now;
 
   /** News of the server. What is on its way is told by its own answer. */
@@ -66,18 +61,18 @@ export class ArrangementStore {
   }
 
   undo() {
-    const target = this.past.at(-1);
-    if (!target) return;
-    this.past = this.past.slice(0, -1);
-    this.future = [...this.future, this.now.arrangement];
-    this.put((now) => carriedTo(target, now));
+    this.step("past", "future");
   }
 
   redo() {
-    const target = this.future.at(-1);
+    this.step("future", "past");
+  }
+
+  private step(from: "past" | "future", onto: "past" | "future") {
+    const target = this[from].at(-1);
     if (!target) return;
-    this.future = this.future.slice(0, -1);
-    this.past = [...this.past, this.now.arrangement];
+    this[from] = this[from].slice(0, -1);
+    this[onto] = [...this[onto], this.now.arrangement];
     this.put((now) => carriedTo(target, now));
   }
 
@@ -144,7 +139,7 @@ export class ArrangementStore {
   private changed() {
     this.now = this.look();
     keepAnEyeOn(this, this.pending.length > 0 ? "the last change of order and places" : "");
-    this.listeners.forEach((listener) => listener());
+    this.tell();
   }
 }
 

@@ -32,7 +32,11 @@ export function Arrivals({ uploads, pages, removed, onDismiss, onRestore }: Prop
   const dismiss = (page: number) => {
     const now = [...read, page];
     setRead(now);
-    localStorage.setItem(READ, JSON.stringify(now));
+    try {
+      localStorage.setItem(READ, JSON.stringify(now));
+    } catch {
+      // a browser that keeps nothing shows them again at the next visit
+    }
   };
   const failed = pages.filter((page) => page.state === "failed" && !read.includes(page.id));
   if (told.length + again.length + failed.length + removed.length === 0) return null;

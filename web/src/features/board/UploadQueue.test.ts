@@ -17,7 +17,7 @@ function queue(...answers: Outcome[]) {
     sent.push(file.name);
     return Promise.resolve(answers.shift() ?? safe(99));
   };
-  return { queue: new UploadQueue(1, { send, isSignedIn: signedIn, retryMs: 0 }), sent, signedIn };
+  return { queue: new UploadQueue(1, { send, mayReach: signedIn, retryMs: 0 }), sent, signedIn };
 }
 
 function file(name: string, bytes = 1): File {

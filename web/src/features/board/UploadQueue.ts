@@ -1,7 +1,8 @@
 import type { Schemas } from "../../shared/api/client";
 import { keepAnEyeOn } from "../../shared/unsaved";
 import { count, size } from "../../shared/words";
-import { isSignedIn, type Outcome, sendFile } from "./sendFile";
+import { Observed } from "./Observed";
+import { mayReach, type Outcome, sendFile } from "./sendFile";
 
 /** One chosen file on its way. A safe one leaves the board's list once the board shows its page. */
 export interface Upload {
@@ -21,7 +22,7 @@ export interface Upload {
 }
 interface Link {
   send: (folioId: number, file: File, onShare: (share: number) => void) => Promise<Outcome>;
-  isSignedIn: () => Promise<boolean>;
+  mayReach: (folioId: number) => Promise<boolean>;
   retryMs: number;
 }
 
@@ -33,23 +34,18 @@ let nextKey = 1;
  *
  * One file after another, so that pages land in the order they were chosen; a lost network is waited for.
  */
-export class UploadQueue {
+export class UploadQueue extends Observed {
   private all: readonly Upload[] = [];
   private readonly waiting: Upload[] = [];
-  private readonly listeners = new Set<() => void>();
   private busy = false;
 
   constructor(
     private readonly folioId: number,
-    private readonly link: Link = { send: sendFile, isSignedIn, retryMs: 2500 },
-  ) {}
+    private readonly link: Link = { send: sendFile, mayReach, retryMs: 2500 },
+  ) {
+    super();
+  }
 
-  readonly subscribe = (listener: () => void) => {
-    this.listeners.add(listener);
-    return () => {
-      this.listeners.delete(listener);
-    };
-  };
   readonly uploads = () => this.all;
 
   add(files: readonly File[], limits: Schemas["LimitsOut"]) {
@@ -91,7 +87,7 @@ export class UploadQueue {
     else this.show(key, { state: why === "unreachable" ? "waiting for the network" : "waiting for the server" });
     do {
       await new Promise((done) => setTimeout(done, this.link.retryMs));
-    } while (why === "signed out" && !(await this.link.isSignedIn()));
+    } while (why === "signed out" && !(await this.link.mayReach(this.folioId)));
   }
 
   private show(key: number, news: Partial<Upload>) {
@@ -102,7 +98,7 @@ export class UploadQueue {
     this.all = all;
     const coming = onTheWay(all).length;
     keepAnEyeOn(this, coming > 0 ? count(coming, "file") : "");
-    this.listeners.forEach((listener) => listener());
+    this.tell();
   }
 }
 

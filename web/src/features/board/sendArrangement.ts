@@ -6,7 +6,7 @@ export interface Saved {
   version: number;
   arrangement: Arrangement;
 }
-/** Signed out counts as unreachable: the change waits until somebody has signed in again. */
+/** While the folio's student is not signed in (401), or somebody else is (404), it is unreachable: the change waits. */
 export type Outcome = { saved: Saved; stale: boolean; message: string } | Problem | "unreachable";
 
 export async function sendArrangement(folioId: number, version: number, arrangement: Arrangement): Promise<Outcome> {
@@ -20,7 +20,7 @@ export async function sendArrangement(folioId: number, version: number, arrangem
       const newer = error as Schemas["StaleOut"];
       return { saved: { version: newer.version, arrangement: newer.arrangement }, stale: true, message: newer.message };
     }
-    const waits = response.status >= 500 || response.status === 401;
+    const waits = response.status >= 500 || response.status === 401 || response.status === 404;
     return waits ? "unreachable" : problemFrom(response.status, error);
   } catch {
     return "unreachable"; // also for an answer that is none of ours

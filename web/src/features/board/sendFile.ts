@@ -27,9 +27,10 @@ function outcomeOf(request: XMLHttpRequest): Outcome {
   // A network's own sign-in page answers 200 too: only our acknowledgement makes a file safe.
   if (request.status === 200) return isAcknowledged(body) ? body : "unreachable";
   if (request.status >= 500) return "server trouble";
-  if (request.status !== 401) return { message: problemFrom(request.status, body).message };
-  tellSignedOut();
-  return "signed out";
+  if (request.status === 401) tellSignedOut();
+  // 404: somebody else is signed in here now. The file waits for its own student.
+  if (request.status === 401 || request.status === 404) return "signed out";
+  return { message: problemFrom(request.status, body).message };
 }
 
 function isAcknowledged(body: unknown): body is Schemas["AcknowledgedOut"] {
@@ -44,9 +45,11 @@ function parsed(text: string): unknown {
   }
 }
 
-export async function isSignedIn(): Promise<boolean> {
+/** Whether the folio's own student is signed in. */
+export async function mayReach(folioId: number): Promise<boolean> {
   try {
-    return (await answer(api.GET("/api/me"))) !== null;
+    await answer(api.GET("/api/folios/{folio_id}", { params: { path: { folio_id: folioId } } }));
+    return true;
   } catch {
     return false;
   }

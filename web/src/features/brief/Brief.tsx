@@ -3,8 +3,8 @@ import { Button } from "antd";
 import { useRef } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import { answer, api, type Schemas } from "../../shared/api/client";
+import { AskOnce } from "../../shared/AskOnce";
 import { Masthead } from "../../shared/Masthead";
-import { Question } from "../../shared/Question";
 import { clockTime, correctClock, dayAndTime, useNow } from "../../shared/time";
 import { Trouble } from "../../shared/Trouble";
 import { count } from "../../shared/words";
@@ -160,9 +160,9 @@ function Beginning({ brief }: { brief: BriefData }) {
       <Button type="primary" onClick={ask} loading={begin.isPending}>
         {brief.window.timed ? "Begin" : "Begin and open the board"}
       </Button>
-      <Question ref={dialog} title="Begin now?" no="Not yet" yes="Begin now" onYes={() => begin.mutate()}>
+      <AskOnce ref={dialog} title="Begin now?" no="Not yet" yes="Begin now" onYes={() => begin.mutate()}>
         Your time starts at once and cannot be stopped. <BeginningNow brief={brief} />
-      </Question>
+      </AskOnce>
     </>
   );
 }

@@ -51,7 +51,7 @@ export function TimeLine({ work, now }: { work: Work[]; now: number }) {
   );
 }
 
-export function isRunning(work: Work, now: number): boolean {
+function isRunning(work: Work, now: number): boolean {
   const { timed, begun, closes } = work.window;
   return timed && begun !== null && now < Date.parse(closes);
 }

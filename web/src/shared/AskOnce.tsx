@@ -1,6 +1,6 @@
 import { Button } from "antd";
 import { type ReactNode, type Ref, useId } from "react";
-import "./Question.css";
+import "./AskOnce.css";
 
 interface Props {
   ref: Ref<HTMLDialogElement>;
@@ -12,10 +12,10 @@ interface Props {
 }
 
 /** A step that cannot be taken back is asked once. Opened with the dialog's own `showModal`. */
-export function Question({ ref, title, yes, no, onYes, children }: Props) {
+export function AskOnce({ ref, title, yes, no, onYes, children }: Props) {
   const heading = useId();
   return (
-    <dialog ref={ref} className="question" aria-labelledby={heading}>
+    <dialog ref={ref} className="ask-once" aria-labelledby={heading}>
       <h2 id={heading}>{title}</h2>
       <p>{children}</p>
       <form method="dialog">
