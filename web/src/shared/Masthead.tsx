@@ -40,7 +40,7 @@ export function Masthead({ title, course }: { title: string; course?: string }) 
         </button>
       </span>
       <AskOnce ref={asking} title="Sign out now?" no="Stay" yes="Sign out" onYes={() => void signOut()}>
-        Not on the server yet: {list(unsaved)}. It waits on this device until you sign in again, as long as this page
+        Not on the server yet: {list(unsaved)}. All of it waits on this device until you sign in again, as long as this page
         stays open.
       </AskOnce>
     </header>
