@@ -63,7 +63,7 @@ def board(request: HttpRequest, folio_id: int) -> BoardOut:
         pages=[page_out(page, counts[page.original_id]) for page in pages],
         editions=[edition_line(edition) for edition in folio.editions.all()],
         events=[EventOut(kind=e.kind, at=e.at) for e in folio.events.filter(kind__in=_RAIL_EVENTS)],
-        limits=LimitsOut(file_bytes=settings.FOLIO_MAX_FILE_MB * 1024 * 1024, pages=settings.FOLIO_MAX_PAGES),
+        limits=LimitsOut(file_bytes=settings.FOLIO_MAX_FILE_MB * 1_000_000, pages=settings.FOLIO_MAX_PAGES),
     )
 
 

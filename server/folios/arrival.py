@@ -57,7 +57,7 @@ def _land(chunks: Iterable[bytes]) -> Landed:
     folder = Path(settings.MEDIA_ROOT) / "arriving"
     folder.mkdir(parents=True, exist_ok=True)
     part = folder / uuid.uuid4().hex
-    most = settings.FOLIO_MAX_FILE_MB * 1024 * 1024
+    most = settings.FOLIO_MAX_FILE_MB * 1_000_000
     digest, size, head = hashlib.sha256(), 0, b""
     try:
         with part.open("wb") as file:

@@ -27,7 +27,7 @@ class TryAgain(Exception):
 
 def limits() -> Limits:
     return Limits(
-        file_bytes=settings.FOLIO_MAX_FILE_MB * 1024 * 1024,
+        file_bytes=settings.FOLIO_MAX_FILE_MB * 1_000_000,
         pixels=settings.FOLIO_MAX_MEGAPIXELS * 1_000_000,
         pages=settings.FOLIO_MAX_PAGES,
         seconds=settings.FOLIO_DECODE_SECONDS,

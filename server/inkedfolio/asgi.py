@@ -14,4 +14,4 @@ from django.conf import settings  # noqa: E402 (needs Django set up)
 
 from .body_limit import BodyLimit  # noqa: E402
 
-application = BodyLimit(django_application, settings.FOLIO_MAX_FILE_MB * 1024 * 1024)
+application = BodyLimit(django_application, settings.FOLIO_MAX_FILE_MB * 1_000_000)

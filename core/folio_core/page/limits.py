@@ -33,7 +33,7 @@ EMPTY_INK_SHARE = 0.0008  # two written words on A4 measure about 0.001
 class Limits:
     """Limits for one decoding child. Bytes, pixels, pages, seconds."""
 
-    file_bytes: int = 60 * 1024 * 1024
+    file_bytes: int = 60_000_000
     pixels: int = 120_000_000
     pages: int = 100
     seconds: int = 30

@@ -97,7 +97,7 @@ def _checked_kind(data: bytes, limits: Limits) -> Kind:
 
 def too_large_message(size: int, most: int) -> str:
     return (
-        f"This file has {size / 1024**2:.0f} MB; at most {most / 1024**2:.0f} MB are taken. "
+        f"This file has {size / 1e6:.1f} MB; at most {most / 1e6:.1f} MB are taken. "
         "Take the picture at a normal size, or split the PDF."
     )
 
