@@ -4,13 +4,15 @@ from __future__ import annotations
 
 import argparse
 
-from . import page
+from . import fit_sheet, image, page
 
 
 def main() -> None:
     parser = argparse.ArgumentParser(prog="./folio bench", description="Measure and print figures.")
     commands = parser.add_subparsers(required=True, metavar="FIGURE")
     page.add_command(commands)
+    image.add_command(commands)
+    fit_sheet.add_command(commands)
     arguments = parser.parse_args()
     arguments.run(arguments)
 

@@ -27,7 +27,8 @@ BLUE_PEN, BLACK_PEN, RED_PEN = (28, 44, 120), (30, 30, 36), (168, 30, 34)
 PENCIL, FAINT_PENCIL = (104, 104, 108), (206, 206, 204)
 SHEET_DPI = 250
 _MM = SHEET_DPI / 25.4
-SHEET_SIZE = (round(210 * _MM), round(297 * _MM))  # ISO 216 A4
+A4_MM, LETTER_MM = (210.0, 297.0), (215.9, 279.4)  # ISO 216; ANSI/ASME Y14.1
+SHEET_SIZE = (round(210 * _MM), round(297 * _MM))
 _LINE_MM = 8.0  # ruled paper, common practice
 
 
@@ -54,6 +55,8 @@ class Style:
     pen: tuple[int, int, int] = BLUE_PEN
     paper: str = "ruled"  # ruled, squared, plain
     paper_colour: tuple[int, int, int] = (250, 249, 244)
+    second_pen: tuple[int, int, int] | None = None  # every other answer is written with it
+    size_mm: tuple[float, float] = A4_MM
 
 
 @cache
@@ -70,29 +73,33 @@ def _font(hand: str, size: int) -> ImageFont.FreeTypeFont:
 def write_sheet(answers: Sequence[Answer], style: Style, seed: int, *, heading: str = "") -> WrittenSheet:
     """Write the answers one below the other. What does not fit is an error of the caller (ValueError)."""
     chance = random.Random(seed)
-    height = SHEET_SIZE[1]
-    strokes = Image.new("L", SHEET_SIZE, 0)
+    width, height = (round(side * _MM) for side in style.size_mm)
+    strokes = [Image.new("L", (width, height), 0) for _ in range(2)]
     line = _LINE_MM * _MM
     left = 30 * _MM
     y = 24 * _MM
     if heading:
-        _write(strokes, heading, (left, y - 1.2 * line), style.hand, round(4.6 * _MM), chance)
+        _write(strokes[0], heading, (left, y - 1.2 * line), style.hand, round(4.6 * _MM), chance)
     labels = []
-    for answer in answers:
+    for number, answer in enumerate(answers):
         if y + line * len(answer.lines) > height - 12 * _MM:
             raise ValueError(f"The answer to {answer.label} does not fit on this sheet.")
+        on = strokes[number % 2 if style.second_pen else 0]
         labels.append(LabelAt(answer.label, y / height))
-        _write(strokes, answer.label, (13 * _MM, y), style.hand, round(6 * _MM), chance)
+        _write(on, answer.label, (13 * _MM, y), style.hand, round(6 * _MM), chance)
         for text in answer.lines:
             indent = chance.uniform(0, 6) * _MM
-            _write(strokes, text, (left + indent, y), style.hand, round(5.4 * _MM), chance)
+            _write(on, text, (left + indent, y), style.hand, round(5.4 * _MM), chance)
             y += line
         y += line * 0.8
-    covered = np.asarray(strokes, np.float32) / 255
-    pixels = _paper(style, chance)
-    alpha = covered[..., None] * chance.uniform(0.86, 0.96)
-    inked = pixels * (1 - alpha) + np.asarray(style.pen, np.float32) * alpha
-    return WrittenSheet(np.rint(inked).astype(np.uint8), covered > 0.5, tuple(labels))
+    pixels = _paper(style, (width, height), chance)
+    covered = np.zeros((height, width), np.float32)
+    for layer, pen in zip(strokes, (style.pen, style.second_pen or style.pen), strict=True):
+        ink = np.asarray(layer, np.float32) / 255
+        alpha = ink[..., None] * np.float32(chance.uniform(0.86, 0.96))
+        pixels = (pixels * (1 - alpha) + np.asarray(pen, np.float32) * alpha).astype(np.float32)
+        covered = np.maximum(covered, ink)
+    return WrittenSheet(np.rint(pixels).astype(np.uint8), covered > 0.5, tuple(labels))
 
 
 def _write(
@@ -108,8 +115,8 @@ def _write(
         x += draw.textlength(word, font=font) + size * chance.uniform(0.26, 0.38)
 
 
-def _paper(style: Style, chance: random.Random) -> NDArray[np.float32]:
-    width, height = SHEET_SIZE
+def _paper(style: Style, size: tuple[int, int], chance: random.Random) -> NDArray[np.float32]:
+    width, height = size
     paper = np.empty((height, width, 3), np.float32)
     paper[:] = style.paper_colour
     grain = np.random.default_rng(chance.randrange(2**32)).normal(0, 1.4, (height // 2, width // 2)).astype(np.float32)

@@ -99,9 +99,10 @@ def _described(page: Prepared) -> dict[str, Any]:
         "sheet_found": page.sheet.found,
         "confidence": page.sheet.confidence,
         "corners": [[round(x, 2), round(y, 2)] for x, y in page.sheet.corners],
-        "turn": page.recipe.turn,
+        "turn": page.turn,
         "measures": asdict(page.measures),
-        "advice": list(page.advice),
+        "advice": [finding.code for finding in page.advice],
+        "where": {finding.code: finding.where for finding in page.advice if finding.where},
     }
 
 

@@ -10,8 +10,9 @@ import numpy as np
 from PIL import ExifTags, Image
 
 from folio_camera.handwriting import HANDS, SHEET_SIZE, Style, write_sheet
-from folio_camera.photograph import DESKS, Photograph, Scene, photograph
+from folio_camera.photograph import Photograph, Scene, photograph
 from folio_camera.solutions import great_circles, noon_sight, rule_of_twelfths
+from folio_camera.surfaces import DESKS
 from folio_core.page.straighten import homography
 
 from camera_shots import sheet, shot  # isort: skip

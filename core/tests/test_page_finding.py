@@ -13,7 +13,8 @@ from skimage import data as skimage_data
 from skimage.filters import threshold_otsu
 from skimage.transform import ProjectiveTransform, warp
 
-from folio_camera.photograph import DESKS, Scene
+from folio_camera.photograph import Scene
+from folio_camera.surfaces import DESKS
 from folio_core.page import Recipe, find_sheet, prepare
 from folio_core.page.limits import A4_MM, LETTER_MM
 from folio_core.page.measure import otsu_of

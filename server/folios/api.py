@@ -20,8 +20,7 @@ from .access import own_folio, readable_folio
 from .arranging import Stale, arrange, current, read, written
 from .arrival import receive
 from .handing_in import hand_in
-from .models import Event, Folio, Original, Page
-from .preparing import turn_page
+from .models import Event, Folio, Original
 from .schemas import (
     AcknowledgedOut,
     ArrangementDoc,
@@ -33,7 +32,6 @@ from .schemas import (
     HandInIn,
     LimitsOut,
     StaleOut,
-    TurnIn,
 )
 from .showing import assignment_out, edition_line, page_counts, page_out, window_out
 from .work_api import router as work
@@ -72,10 +70,13 @@ def board(request: HttpRequest, folio_id: int) -> BoardOut:
     response={200: AcknowledgedOut, 403: Problem, 404: Problem, 422: Problem},
     openapi_extra={"requestBody": {"content": {"application/octet-stream": {"schema": {"type": "string"}}}}},
 )
-def add_original(request: HttpRequest, folio_id: int, name: str) -> AcknowledgedOut:
-    """Take in one file: the body is its bytes. The answer is the acknowledgement: it is safe."""
+def add_original(request: HttpRequest, folio_id: int, name: str, instead_of: int | None = None) -> AcknowledgedOut:
+    """Take in one file: the body is its bytes. The answer is the acknowledgement: it is safe.
+
+    ``instead_of``: a page that was taken again; the new one gets its place and its questions.
+    """
     folio = own_folio(person(request), folio_id)
-    landed = receive(folio, _chunks(request), unquote(name), moment)
+    landed = receive(folio, _chunks(request), unquote(name), moment, instead_of=instead_of)
     original = landed.original
     return AcknowledgedOut(
         page_id=landed.page_id, original_id=original.pk, sha256=original.sha256, size=original.size,
@@ -106,19 +107,6 @@ def _document(folio: Folio) -> ArrangementDoc:
     return ArrangementDoc(**written(current(folio)))
 
 
-@router.post(
-    "/folios/{int:folio_id}/pages/{int:page_id}/turn",
-    response={204: None, 403: Problem, 404: Problem},
-)
-def turn(request: HttpRequest, folio_id: int, page_id: int, body: TurnIn) -> tuple[int, None]:
-    folio = own_folio(person(request), folio_id)
-    page = folio.pages.exclude(state=Page.State.FAILED).filter(pk=page_id).first()
-    if page is None:
-        raise not_yours()
-    turn_page(page, turn=body.turn, now=moment())
-    return 204, None
-
-
 @router.post("/folios/{int:folio_id}/hand-in", response={200: EditionLine, 403: Problem, 404: Problem, 422: Problem})
 def post_hand_in(request: HttpRequest, folio_id: int, body: HandInIn) -> EditionLine:
     folio = own_folio(person(request), folio_id)
@@ -130,10 +118,11 @@ def post_hand_in(request: HttpRequest, folio_id: int, body: HandInIn) -> Edition
 def image(request: HttpRequest, folio_id: int, name: str) -> HttpResponse:
     """A prepared image by its hash: re-encoded by us, never the user's bytes. What it names never changes."""
     folio = readable_folio(person(request), folio_id)
-    sha256 = name.removesuffix(".jpg")
-    if not _SHA256.fullmatch(sha256) or not default_storage.exists(files.image_name(folio.pk, sha256)):
+    if not _SHA256.fullmatch(name) or not default_storage.exists(files.image_name(folio.pk, name)):
         raise not_yours()
-    response = HttpResponse(files.get(files.image_name(folio.pk, sha256)), content_type="image/jpeg")
+    data = files.get(files.image_name(folio.pk, name))
+    response = HttpResponse(data, content_type=files.image_type(data))
+    response["X-Content-Type-Options"] = "nosniff"
     response["Cache-Control"] = "private, max-age=31536000, immutable"
     return response
 

@@ -9,9 +9,11 @@ from typing import Any
 from django.db import transaction
 
 from folio_core import clock
+from folio_core.page import Recipe, Tone
 from folio_core.placing import Arrangement, BadArrangement, Placement
 from live.bell import ring
 
+from . import jobs
 from .models import Event, Folio, Page, record
 
 
@@ -36,9 +38,26 @@ def read(document: Mapping[str, Any]) -> Arrangement:
                 if row
             },
             left_blank=frozenset(document.get("left_blank", ())),
+            recipes={int(page): recipe_of(kept) for page, kept in document.get("recipes", {}).items()},
+            dismissed={int(page): frozenset(codes) for page, codes in document.get("dismissed", {}).items() if codes},
         )
     except (KeyError, TypeError, AttributeError) as error:
         raise BadArrangement("This arrangement cannot be read. Reload the board.") from error
+
+
+def recipe_of(kept: Mapping[str, Any]) -> Recipe:
+    """Raises BadArrangement for corners that are no outline."""
+    corners = kept.get("corners")
+    if corners is not None and [len(corner) for corner in corners] != [2, 2, 2, 2]:
+        raise BadArrangement("A sheet has four corners, each an x and a y. Nothing was changed.")
+    try:
+        return Recipe(
+            corners=None if corners is None else tuple((float(x), float(y)) for x, y in corners),  # type: ignore[arg-type]
+            turn=kept.get("turn"),
+            tone=Tone(kept.get("tone", Tone.CLEAN)),
+        )
+    except ValueError as error:
+        raise BadArrangement(f"{error} Nothing was changed.") from error
 
 
 def written(arrangement: Arrangement) -> dict[str, Any]:
@@ -51,6 +70,11 @@ def written(arrangement: Arrangement) -> dict[str, Any]:
             for label, row in arrangement.placements.items()
         },
         "left_blank": sorted(arrangement.left_blank),
+        "recipes": {
+            str(page): {"corners": recipe.corners, "turn": recipe.turn, "tone": recipe.tone.value}
+            for page, recipe in arrangement.recipes.items()
+        },
+        "dismissed": {str(page): sorted(codes) for page, codes in arrangement.dismissed.items()},
     }
 
 
@@ -84,9 +108,20 @@ def arrange(folio_id: int, *, seen: int, arrangement: Arrangement, now: datetime
     pages = folio.pages.exclude(state=Page.State.FAILED).values_list("pk", flat=True)
     arrangement.require_fits(folio.assignment.outline, pages)
     _require_same_pages_after_close(folio, arrangement, now)
+    _correct(folio, arrangement)
     store(folio, arrangement)
     record(folio, Event.Kind.ARRANGED, now, version=folio.version)
     return folio
+
+
+def _correct(folio: Folio, arrangement: Arrangement) -> None:
+    """Have the pages prepared anew whose recipe changed. Their originals are untouched."""
+    for page in folio.pages.exclude(state=Page.State.FAILED):
+        recipe = arrangement.recipes.get(page.pk, Recipe())
+        if page.recipe != recipe:
+            page.recipe, page.state = recipe, Page.State.WAITING
+            page.save(update_fields=["corners", "turn", "tone", "state"])
+            jobs.prepare_page.defer(page_id=page.pk)
 
 
 def _require_same_pages_after_close(folio: Folio, arrangement: Arrangement, now: datetime) -> None:

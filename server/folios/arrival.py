@@ -39,8 +39,10 @@ class Acknowledged:
     already: bool
 
 
-def receive(folio: Folio, chunks: Iterable[bytes], file_name: str, now: Callable[[], datetime]) -> Acknowledged:
-    """Take one file into a folio.
+def receive(
+    folio: Folio, chunks: Iterable[bytes], file_name: str, now: Callable[[], datetime], *, instead_of: int | None = None
+) -> Acknowledged:
+    """Take one file into a folio; ``instead_of`` a page of it that was taken again, or at the end.
 
     Raises PageError (empty, wrong kind, too large), SittingClosed when the last byte came after the close, and
     Refused when the folio is full. Whatever is raised, nothing is kept and nothing else is harmed.
@@ -48,7 +50,7 @@ def receive(folio: Folio, chunks: Iterable[bytes], file_name: str, now: Callable
     clock.require_open(folio.window(), now())
     landed = _land(chunks)
     try:
-        return _take_in(folio.pk, landed, file_name[:255] or "unnamed", arrived=now())
+        return _take_in(folio.pk, landed, file_name[:255] or "unnamed", arrived=now(), instead_of=instead_of)
     finally:
         landed.part.unlink(missing_ok=True)
 
@@ -78,7 +80,7 @@ def _land(chunks: Iterable[bytes]) -> Landed:
 
 
 @transaction.atomic
-def _take_in(folio_id: int, landed: Landed, file_name: str, arrived: datetime) -> Acknowledged:
+def _take_in(folio_id: int, landed: Landed, file_name: str, arrived: datetime, instead_of: int | None) -> Acknowledged:
     folio = locked(folio_id)
     verdict = clock.require_open(folio.window(), arrived)
     known = folio.originals.filter(sha256=landed.sha256).first()
@@ -94,7 +96,12 @@ def _take_in(folio_id: int, landed: Landed, file_name: str, arrived: datetime) -
         arrived_at=arrived, verdict=verdict,
     )  # fmt: skip
     page = Page.objects.create(folio=folio, original=original, index=0)
-    store(folio, read(folio.arrangement).with_pages_after(None, (page.pk,)))
+    arrangement = read(folio.arrangement)
+    if instead_of in arrangement.pages:
+        store(folio, arrangement.with_page_replaced(instead_of, page.pk))
+        record(folio, Event.Kind.RETAKEN, arrived, page=instead_of, by=page.pk)
+    else:  # removed meanwhile, or never one of this folio: the new picture is kept all the same
+        store(folio, arrangement.with_pages_after(None, (page.pk,)))
     record(folio, Event.Kind.ARRIVED, arrived, original=original.pk, sha256=landed.sha256, file_name=file_name)
     jobs.open_original.defer(original_id=original.pk)
     return Acknowledged(original, page.pk, already=False)

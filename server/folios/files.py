@@ -15,18 +15,23 @@ def original_name(folio_id: int, sha256: str) -> str:
 
 
 def image_name(folio_id: int, sha256: str) -> str:
-    return f"prepared/{folio_id}/{sha256}.jpg"
+    return f"prepared/{folio_id}/{sha256}"
 
 
 def bound_name(folio_id: int, edition: int) -> str:
     return f"bound/{folio_id}/edition-{edition}.pdf"
 
 
-def put_image(folio_id: int, jpeg: bytes) -> str:
+def put_image(folio_id: int, image: bytes) -> str:
     """Store a prepared image under its own hash; the hash is returned."""
-    sha256 = hashlib.sha256(jpeg).hexdigest()
-    put(image_name(folio_id, sha256), jpeg)
+    sha256 = hashlib.sha256(image).hexdigest()
+    put(image_name(folio_id, sha256), image)
     return sha256
+
+
+def image_type(image: bytes) -> str:
+    """The media type of one of our own images: PNG where only ink was kept, else JPEG."""
+    return "image/png" if image.startswith(b"\x89PNG") else "image/jpeg"
 
 
 def put(name: str, data: bytes) -> None:

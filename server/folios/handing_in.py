@@ -52,7 +52,15 @@ def hand_in(folio: Folio, *, comment: str, seen_edition: int, now: datetime) -> 
 def _freeze_pages(edition: Edition, arrangement: Arrangement) -> None:
     pages = Page.objects.in_bulk(arrangement.pages)
     EditionPage.objects.bulk_create(
-        EditionPage(edition=edition, number=number, page=page, turn=page.turn, tone=page.tone, **_image_of(page))
+        EditionPage(
+            edition=edition,
+            number=number,
+            page=page,
+            corners=page.corners,
+            turn=page.turn,
+            tone=page.tone,
+            **_image_of(page),
+        )
         for number, page in enumerate((pages[pk] for pk in arrangement.pages), 1)
     )
 
@@ -106,8 +114,8 @@ def _sheet(frozen: EditionPage, *, last_try: bool) -> binding.BoundPage:
         frozen.image = files.put_image(frozen.page.folio_id, prepared.image)
         frozen.preview = files.put_image(frozen.page.folio_id, prepared.preview)
         frozen.width, frozen.height = prepared.image_width, prepared.image_height
-    jpeg = files.get(files.image_name(frozen.page.folio_id, frozen.image))
-    return binding.BoundPage(jpeg, frozen.width, frozen.height)
+    image = files.get(files.image_name(frozen.page.folio_id, frozen.image))
+    return binding.BoundPage(image, frozen.width, frozen.height)
 
 
 def _notice(frozen: EditionPage, error: PageError) -> binding.BoundPage:
@@ -115,7 +123,7 @@ def _notice(frozen: EditionPage, error: PageError) -> binding.BoundPage:
         [f"Page {frozen.number}: {frozen.page.original.file_name}", "This file could not be opened:", error.message,
          f"The original is kept. SHA-256 {frozen.page.original.sha256}"]
     )  # fmt: skip
-    frozen.image = frozen.preview = files.put_image(frozen.page.folio_id, sheet.jpeg)
+    frozen.image = frozen.preview = files.put_image(frozen.page.folio_id, sheet.image)
     frozen.width, frozen.height = sheet.width, sheet.height
     return sheet
 

@@ -52,8 +52,29 @@ class Original(models.Model):
         return self.file_name
 
 
-class Page(models.Model):
-    """One page of an original, and how it is made from it. ``image`` and ``preview`` are SHA-256 names."""
+class Corrected(models.Model):
+    """What a person set right about a page; None is left to the finder, and to the writing."""
+
+    corners = models.JSONField(null=True, blank=True)
+    turn = models.PositiveSmallIntegerField(null=True, blank=True)
+    tone = models.CharField(max_length=16, default=Tone.CLEAN.value)
+
+    class Meta:
+        abstract = True
+
+    @property
+    def recipe(self) -> Recipe:
+        corners: Any = None if self.corners is None else tuple((x, y) for x, y in self.corners)
+        return Recipe(corners=corners, turn=self.turn, tone=Tone(self.tone))
+
+    @recipe.setter
+    def recipe(self, recipe: Recipe) -> None:
+        self.corners, self.turn, self.tone = recipe.corners, recipe.turn, recipe.tone.value
+
+
+class Page(Corrected):
+    """One page of an original, and how it is made from it. ``image``, ``preview`` and
+    ``source`` (the whole picture, small) are SHA-256 names."""
 
     class State(models.TextChoices):
         WAITING = "waiting"  # safe, not yet prepared by its present recipe; an older image may be there to show
@@ -63,8 +84,6 @@ class Page(models.Model):
     folio = models.ForeignKey(Folio, models.PROTECT, related_name="pages")
     original = models.ForeignKey(Original, models.PROTECT, related_name="pages")
     index = models.PositiveIntegerField(default=0)
-    turn = models.PositiveSmallIntegerField(default=0)
-    tone = models.CharField(max_length=16, default=Tone.CLEAN.value)
     state = models.CharField(max_length=16, choices=State, default=State.WAITING)
     trouble = models.CharField(max_length=32, blank=True)
     trouble_message = models.TextField(blank=True)
@@ -72,8 +91,10 @@ class Page(models.Model):
     preview = models.CharField(max_length=64, blank=True)
     width = models.PositiveIntegerField(default=0)
     height = models.PositiveIntegerField(default=0)
-    findings = models.JSONField(default=dict, help_text="Corners, confidence, measures, as the core gave them.")
-    advice = models.JSONField(default=list)
+    source = models.CharField(max_length=64, blank=True)
+    findings = models.JSONField(default=dict, help_text="Corners, turn, confidence, measures, as the core gave them.")
+    advice = models.JSONField(default=list, help_text="Code, where on the page, and of which other page.")
+    likeness = models.BinaryField(default=bytes)
     taken = models.CharField(max_length=32, blank=True)
 
     class Meta:
@@ -82,10 +103,6 @@ class Page(models.Model):
 
     def __str__(self) -> str:
         return f"{self.original.file_name} page {self.index + 1}"
-
-    @property
-    def recipe(self) -> Recipe:
-        return Recipe(turn=self.turn, tone=Tone(self.tone))
 
 
 class Edition(models.Model):
@@ -118,14 +135,12 @@ class Edition(models.Model):
         return f"Edition {self.number} of {self.folio}"
 
 
-class EditionPage(models.Model):
+class EditionPage(Corrected):
     """One page of an edition with the recipe it had. ``image`` is filled at binding where it was not yet prepared."""
 
     edition = models.ForeignKey(Edition, models.PROTECT, related_name="pages")
     number = models.PositiveIntegerField()
     page = models.ForeignKey(Page, models.PROTECT, related_name="+")
-    turn = models.PositiveSmallIntegerField(default=0)
-    tone = models.CharField(max_length=16, default=Tone.CLEAN.value)
     image = models.CharField(max_length=64, blank=True)
     preview = models.CharField(max_length=64, blank=True)
     width = models.PositiveIntegerField(default=0)
@@ -138,10 +153,6 @@ class EditionPage(models.Model):
         ]
         ordering = ("number",)
 
-    @property
-    def recipe(self) -> Recipe:
-        return Recipe(turn=self.turn, tone=Tone(self.tone))
-
 
 class Event(models.Model):
     """The folio's record. Append-only: a database trigger refuses change and removal."""
@@ -151,7 +162,7 @@ class Event(models.Model):
         ARRIVED = "arrived"
         FAILED = "failed"
         ARRANGED = "arranged"
-        TURNED = "turned"
+        RETAKEN = "retaken"
         HANDED_IN = "handed_in"
         BOUND = "bound"
 

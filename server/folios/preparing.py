@@ -3,19 +3,30 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import asdict
+from dataclasses import asdict, replace
 from datetime import datetime
 from typing import TypeVar
 
 from django.conf import settings
 from django.db import transaction
 
-from folio_core import clock
-from folio_core.page import Limits, PageError, Prepared, Recipe, Trouble, count_pages, prepare, run_limited
+from folio_core.page import (
+    Advice,
+    Likeness,
+    Limits,
+    PageError,
+    Prepared,
+    Recipe,
+    Trouble,
+    alike,
+    count_pages,
+    prepare,
+    run_limited,
+)  # fmt: skip
 from live.bell import ring
 
 from . import files, jobs
-from .arranging import locked, read, store
+from .arranging import locked, read, recipe_of, store
 from .models import Event, Original, Page, record
 
 R = TypeVar("R")
@@ -80,26 +91,43 @@ def prepare_page(page_id: int, *, now: datetime, last_try: bool = True) -> None:
     except PageError as error:
         _fail(page, error, now=now)
         return
-    image = files.put_image(page.folio_id, prepared.image)
-    preview = files.put_image(page.folio_id, prepared.preview)
+    images = {
+        name: files.put_image(page.folio_id, data)
+        for name, data in (("image", prepared.image), ("preview", prepared.preview), ("source", prepared.source))
+    }
     with transaction.atomic():
         page = Page.objects.select_for_update().get(pk=page_id)
         if page.recipe != recipe:
             return  # the recipe changed meanwhile; that change brought its own job
         page.state = Page.State.READY
-        page.image, page.preview = image, preview
+        page.trouble = page.trouble_message = ""
+        page.image, page.preview, page.source = images["image"], images["preview"], images["source"]
         page.width, page.height = prepared.image_width, prepared.image_height
-        page.advice, page.taken = list(prepared.advice), prepared.taken
+        page.likeness, page.taken = prepared.likeness.ink, prepared.taken
+        page.advice = [{"code": one.code, "where": one.where} for one in prepared.advice] + _seen_before(page)
         page.findings = {
             "corners": prepared.sheet.corners,
+            "turn": prepared.turn,
+            "tone": recipe.tone,
             "sheet_found": prepared.sheet.found,
             "confidence": prepared.sheet.confidence,
             "source_width": prepared.width,
             "source_height": prepared.height,
             "measures": asdict(prepared.measures),
+            "recipe": {"corners": recipe.corners, "turn": recipe.turn, "tone": recipe.tone},
         }
         page.save()
         ring(page.folio_id, page=page.pk)
+
+
+def _seen_before(page: Page) -> list[dict[str, object]]:
+    """Advice that names the earlier page of the folio that shows the same sheet, if one does."""
+    mine = Likeness(bytes(page.likeness))
+    earlier = page.folio.pages.filter(state=Page.State.READY, pk__lt=page.pk)
+    for other, ink in earlier.values_list("pk", "likeness"):
+        if ink and alike(mine, Likeness(bytes(ink))):
+            return [{"code": Advice.SEEN_BEFORE, "where": None, "other": other}]
+    return []
 
 
 def made(page: Page, recipe: Recipe, *, last_try: bool) -> Prepared:
@@ -119,25 +147,20 @@ def _limited(function: Callable[..., R], *arguments: object, last_try: bool) -> 
 
 @transaction.atomic
 def _fail(page: Page, error: PageError, *, now: datetime) -> None:
-    """One page that cannot be opened leaves the arrangement and says why; its original stays."""
+    """One page that cannot be opened leaves the arrangement and says why; its original stays.
+
+    A page that was ready before and only failed to be made anew stays as it was, with its former recipe.
+    """
     folio = locked(page.folio_id)
+    record(folio, Event.Kind.FAILED, now, page=page.pk, trouble=error.trouble)
+    arrangement = read(folio.arrangement)
+    if page.image:
+        page.recipe, page.state = recipe_of(page.findings["recipe"]), Page.State.READY
+        page.trouble_message = f"That correction could not be made, so the page is as it was before. {error.message}"
+        page.save(update_fields=["state", "trouble_message", "corners", "turn", "tone"])
+        store(folio, replace(arrangement, recipes={**arrangement.recipes, page.pk: page.recipe}))
+        return
     page.state = Page.State.FAILED
     page.trouble, page.trouble_message = error.trouble, error.message
     page.save(update_fields=["state", "trouble", "trouble_message"])
-    store(folio, read(folio.arrangement).without_page(page.pk))
-    record(folio, Event.Kind.FAILED, now, page=page.pk, trouble=error.trouble)
-
-
-@transaction.atomic
-def turn_page(page: Page, *, turn: int, now: datetime) -> None:
-    """Set how far a page is turned (clockwise degrees) and have it prepared anew. The original is untouched.
-
-    Raises SittingClosed once placing has ended.
-    """
-    clock.require_placing(page.folio.window(), now)
-    Recipe(turn=turn)
-    page.turn, page.state = turn, Page.State.WAITING
-    page.save(update_fields=["turn", "state"])
-    record(page.folio, Event.Kind.TURNED, now, page=page.pk, turn=turn)
-    jobs.prepare_page.defer(page_id=page.pk)
-    ring(page.folio_id, page=page.pk)
+    store(folio, arrangement.without_page(page.pk))

@@ -9,7 +9,7 @@ from ninja import Schema
 
 from assignments.api import QuestionOut
 from folio_core.clock import Phase, Verdict
-from folio_core.page import Advice, Trouble
+from folio_core.page import Advice, Tone, Trouble
 
 
 class WindowOut(Schema):
@@ -82,6 +82,19 @@ class AdviceOut(Schema):
     code: Advice
     seen: str
     do: str
+    where: list[float] | None
+    other: int | None
+
+
+class FoundOut(Schema):
+    """How the present image was made: corners in pixels of the source, clockwise turn, tone."""
+
+    corners: list[list[float]]
+    turn: int
+    tone: Tone
+    sheet_found: bool
+    source_width: int
+    source_height: int
 
 
 class PageOut(Schema):
@@ -92,9 +105,10 @@ class PageOut(Schema):
     state: Literal["waiting", "ready", "failed"]
     trouble: Trouble | Literal[""]
     message: str
-    turn: int
+    found: FoundOut | None
     image: str
     preview: str
+    source: str
     width: int
     height: int
     dpi: float | None
@@ -109,12 +123,22 @@ class Spot(Schema):
     top: float | None = None
 
 
+class RecipeDoc(Schema):
+    """What a person set right; null is left to the finder, and to the writing."""
+
+    corners: list[list[float]] | None
+    turn: Literal[0, 90, 180, 270] | None
+    tone: Tone
+
+
 class ArrangementDoc(Schema):
     order: list[int] = []
     removed: list[int] = []
     loose: list[int] = []
     placements: dict[str, list[Spot]] = {}
     left_blank: list[str] = []
+    recipes: dict[str, RecipeDoc] = {}
+    dismissed: dict[str, list[Advice]] = {}
 
 
 class EditionLine(Schema):
@@ -173,10 +197,6 @@ class AcknowledgedOut(Schema):
     size: int
     arrived: datetime
     already: bool
-
-
-class TurnIn(Schema):
-    turn: Literal[0, 90, 180, 270]
 
 
 class HandInIn(Schema):

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from datetime import datetime
+from typing import Any
 
 from assignments.models import Assignment
 from courses.models import Enrolment
@@ -10,7 +11,7 @@ from folio_core import clock
 from folio_core.page import WORDS, Advice
 
 from .models import Edition, Page
-from .schemas import AdviceOut, AssignmentOut, EditionLine, PageOut, WindowOut
+from .schemas import AdviceOut, AssignmentOut, EditionLine, FoundOut, PageOut, WindowOut
 
 
 def assignment_out(assignment: Assignment) -> AssignmentOut:
@@ -41,19 +42,26 @@ def extra_time_words(enrolment: Enrolment) -> str:
 
 
 def image_url(folio_id: int, sha256: str) -> str:
-    return f"/api/folios/{folio_id}/images/{sha256}.jpg" if sha256 else ""
+    return f"/api/folios/{folio_id}/images/{sha256}" if sha256 else ""
 
 
 def page_out(page: Page, pages_of_file: int) -> PageOut:
     measures = page.findings.get("measures") or {}
     return PageOut(
         id=page.pk, file_name=page.original.file_name, index=page.index, of=pages_of_file, state=page.state,  # type: ignore[arg-type]
-        trouble=page.trouble, message=page.trouble_message, turn=page.turn,  # type: ignore[arg-type]
+        trouble=page.trouble, message=page.trouble_message,  # type: ignore[arg-type]
+        found=FoundOut(**page.findings) if page.findings else None,
         image=image_url(page.folio_id, page.image), preview=image_url(page.folio_id, page.preview),
+        source=image_url(page.folio_id, page.source),
         width=page.width, height=page.height, dpi=measures.get("resolution_dpi"), taken=page.taken,
-        advice=[AdviceOut(code=code, seen=WORDS[code].seen, do=WORDS[code].do) for code in map(Advice, page.advice)],
+        advice=[_advice_out(one) for one in page.advice],
         arrived=page.original.arrived_at, original_id=page.original_id,
     )  # fmt: skip
+
+
+def _advice_out(kept: dict[str, Any]) -> AdviceOut:
+    words = WORDS[Advice(kept["code"])]
+    return AdviceOut(code=kept["code"], seen=words.seen, do=words.do, where=kept["where"], other=kept.get("other"))
 
 
 def edition_line(edition: Edition) -> EditionLine:

@@ -30,9 +30,9 @@ class Paper(Enum):
 
 @dataclass(frozen=True, slots=True)
 class BoundPage:
-    """One page: JPEG bytes (kept as they are inside the PDF), its size in pixels, and the labels it answers."""
+    """One page: JPEG or one-bit PNG (kept as it is inside the PDF), its size in pixels, and the labels it answers."""
 
-    jpeg: bytes
+    image: bytes
     width: int
     height: int
 
@@ -86,7 +86,7 @@ def _laid_out(pages: Sequence[BoundPage], paper: Paper) -> bytes:
     """Each picture centred on its own sheet, turned to landscape where the picture lies."""
     parts = [
         img2pdf.convert(
-            page.jpeg,
+            page.image,
             layout_fun=img2pdf.get_layout_fun(_sheet_pt(page, paper), fit=img2pdf.FitMode.into),
             nodate=True,
             engine=img2pdf.Engine.pikepdf,

@@ -2,46 +2,77 @@
 
 from __future__ import annotations
 
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 
 import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from .advise import WORDS, Advice, advise
+from .advise import WORDS, Advice, Finding, advise
 from .errors import PageError, Trouble
 from .kinds import HEAD_BYTES, Kind, kind_of
-from .limits import DEFAULT_LIMITS, JPEG_QUALITY, PREVIEW_JPEG_QUALITY, PREVIEW_LONG_SIDE_PX, Limits
+from .light import Writing, turned, writing_of
+from .likeness import Likeness, alike, likeness_of
+from .limits import (
+    DEFAULT_LIMITS,
+    JPEG_QUALITY,
+    LEAN_DEG,
+    MIDDLE_LONG_SIDE_PX,
+    OUTPUT_LONG_SIDE_PX,
+    PREVIEW_JPEG_QUALITY,
+    PREVIEW_LONG_SIDE_PX,
+    SOURCE_LONG_SIDE_PX,
+    UPRIGHT_LONG_SIDE_PX,
+    Limits,
+)  # fmt: skip
 from .measure import Measures, measure
-from .opening import count_pages, open_page, too_large_message
+from .opening import Opened, count_pages, open_page, too_large_message
 from .recipe import Corners, Recipe, Tone
 from .sandbox import run_limited
-from .sheet import Sheet, find_sheet
-from .straighten import inset, output_size, sheet_size_px, straighten, turned, whole_picture
-from .tone import clean_paper, paper_light
+from .sheet import Sheet, find_sheet, sheet_in, shrunk
+from .straighten import (
+    area_px,
+    inset,
+    output_size,
+    scaled_corners,
+    sheet_size_px,
+    straighten,
+    turned_corners,
+    whole_picture,
+)  # fmt: skip
+from .tone import clean_paper, ink_only
+from .upright import AS_IT_IS, upright
 
 __all__ = [
-    "DEFAULT_LIMITS", "HEAD_BYTES", "WORDS", "Advice", "Kind", "Limits", "Measures", "PageError", "Prepared", "Recipe",
-    "Sheet", "Tone", "Trouble", "count_pages", "find_sheet", "kind_of", "prepare", "run_limited", "too_large_message",
+    "DEFAULT_LIMITS", "HEAD_BYTES", "WORDS", "Advice", "Finding", "Kind", "Likeness", "Limits", "Measures",
+    "PageError", "Prepared", "Recipe", "Sheet", "Tone", "Trouble", "alike", "count_pages", "find_sheet", "kind_of",
+    "prepare", "run_limited", "too_large_message",
 ]  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True)
 class Prepared:
-    """One prepared page. ``width``, ``height``: of the source after EXIF. ``image``, ``preview``: JPEG bytes, sRGB;
-    ``image_width``, ``image_height``: of ``image``. ``taken``: EXIF date and time, "" if unknown."""
+    """One prepared page. ``width``, ``height``: of the source after EXIF. ``turn``: clockwise degrees it was turned
+    by. ``image``: JPEG, or PNG of one bit for `Tone.INK`; ``preview``: the same, small; ``source``:
+    the whole picture as it came, small; both JPEG. All sRGB. ``image_width``,
+    ``image_height``: of ``image``. ``taken``: EXIF date and time, "" if unknown."""
 
     width: int
     height: int
     sheet: Sheet
+    turn: int
+    turn_sure: float
     recipe: Recipe
     measures: Measures
-    advice: tuple[Advice, ...]
+    advice: tuple[Finding, ...]
+    likeness: Likeness
     taken: str
     image: bytes
     image_width: int
     image_height: int
     preview: bytes
+    source: bytes
 
 
 def prepare(data: bytes, index: int = 0, recipe: Recipe = Recipe(), limits: Limits = DEFAULT_LIMITS) -> Prepared:
@@ -49,41 +80,91 @@ def prepare(data: bytes, index: int = 0, recipe: Recipe = Recipe(), limits: Limi
 
     Raises PageError where the page cannot be opened.
     """
-    source = open_page(data, index, limits)
+    source, middle, sheet = _opened(data, index, recipe.corners, limits)
+    scale = source.pixels.shape[1] / source.width
     height, width = source.pixels.shape[:2]
-    sheet = _sheet(source.pixels, recipe.corners, drawn=source.drawn)
-    size = output_size(sheet.corners, snap=sheet.found and not source.drawn)
-    cut = sheet.corners if recipe.corners or source.drawn or not sheet.found else inset(sheet.corners)
-    flat = straighten(source.pixels, cut, size)
-    light = paper_light(flat)
-    measures = measure(flat, light, max(sheet_size_px(sheet.corners)))
-    toned = clean_paper(flat, light, measures.ink_contrast) if recipe.tone is Tone.CLEAN and not source.drawn else flat
-    page = turned(toned, recipe.turn)
+    cuttable = sheet.found and not sheet.fills and not recipe.corners
+    corners = inset(sheet.corners) if cuttable else sheet.corners
+    size = output_size(sheet.corners, (width, height), snap=sheet.found and not sheet.fills)
+
+    shrink = middle.shape[1] / width
+    small = straighten(middle, scaled_corners(corners, shrink), _scaled(size, UPRIGHT_LONG_SIDE_PX))
+    writing = writing_of(small)
+    found = AS_IT_IS if source.drawn else upright(writing.grey, writing.ink)
+    turn = found.turn if recipe.turn is None else recipe.turn
+    lean = found.lean_deg if not cuttable and turn == found.turn and abs(found.lean_deg) >= LEAN_DEG else 0.0
+    size = size if turn % 180 == 0 else size[::-1]
+
+    page = straighten(source.pixels, turned_corners(corners, turn), size, lean)
+    small, writing = turned(small, turn), writing.turned(turn)
+    share = area_px(sheet.corners) / (width * height)
+    with ThreadPoolExecutor(1) as beside:  # OpenCV lets go of the interpreter, so a second core can help
+        measuring = beside.submit(measure, page, small, writing, max(sheet_size_px(sheet.corners)) / scale, share)
+        toned = _toned(page, writing, Tone.PHOTO if source.drawn and recipe.tone is Tone.CLEAN else recipe.tone)
+        image = _png(toned) if toned.ndim == 2 else _jpeg(toned, JPEG_QUALITY)
+        preview = _small_jpeg(toned, PREVIEW_LONG_SIDE_PX)
+        measures, places = measuring.result()
     return Prepared(
-        width=width, height=height, sheet=sheet, recipe=recipe, measures=measures,
-        advice=advise(measures, drawn=source.drawn, sheet_found=sheet.found),
-        taken=source.taken,
-        image=_jpeg(page, JPEG_QUALITY), image_width=page.shape[1], image_height=page.shape[0],
-        preview=_preview(page),
+        width=source.width, height=source.height, sheet=sheet.scaled(1 / scale), turn=turn,
+        turn_sure=found.sure, recipe=recipe, measures=measures,
+        advice=advise(measures, places, sheet, found, drawn=source.drawn, chosen=recipe.corners is not None),
+        likeness=likeness_of(writing.ink), taken=source.taken, image=image, image_width=toned.shape[1],
+        image_height=toned.shape[0], preview=preview, source=_jpeg(shrunk(middle, SOURCE_LONG_SIDE_PX)[0], PREVIEW_JPEG_QUALITY),
     )  # fmt: skip
 
 
-def _sheet(pixels: NDArray[np.uint8], corners: Corners | None, *, drawn: bool) -> Sheet:
-    if corners is not None:
-        return Sheet(True, 1.0, corners)
-    if drawn:
-        return Sheet(True, 1.0, whole_picture(pixels.shape[1], pixels.shape[0]))
-    return find_sheet(pixels)
+def _opened(data: bytes, index: int, chosen: Corners | None, limits: Limits) -> tuple[Opened, NDArray[np.uint8], Sheet]:
+    """The pixels, the same shrunk, and the sheet in them.
+
+    A very large picture comes at half its scale, unless the sheet in it is so small that a page would show it.
+    """
+    for reduced in (True, False):
+        source = open_page(data, index, limits, reduced=reduced)
+        height, width = source.pixels.shape[:2]
+        scale = width / source.width
+        middle, shrink = shrunk(source.pixels, MIDDLE_LONG_SIDE_PX)
+        if chosen is not None:
+            sheet = Sheet(True, 1.0, scaled_corners(chosen, scale))
+        elif source.drawn:
+            sheet = Sheet(True, 1.0, whole_picture(width, height), fills=True)
+        else:
+            sheet = sheet_in(middle, shrink, (height, width))
+        if scale > 0.9 or max(sheet_size_px(sheet.corners)) >= OUTPUT_LONG_SIDE_PX:
+            break
+    return source, middle, sheet
 
 
-def _preview(page: NDArray[np.uint8]) -> bytes:
-    scale = PREVIEW_LONG_SIDE_PX / max(page.shape[:2])
-    small = page if scale >= 1 else cv2.resize(page, None, fx=scale, fy=scale, interpolation=cv2.INTER_AREA)
-    return _jpeg(np.asarray(small, np.uint8), PREVIEW_JPEG_QUALITY)
+def _scaled(size: tuple[int, int], long_side: int) -> tuple[int, int]:
+    scale = min(1.0, long_side / max(size))
+    return max(1, round(size[0] * scale)), max(1, round(size[1] * scale))
+
+
+def _toned(page: NDArray[np.uint8], writing: Writing, tone: Tone) -> NDArray[np.uint8]:
+    match tone:
+        case Tone.CLEAN:
+            return clean_paper(page, writing.light, writing.depth)
+        case Tone.INK:
+            return ink_only(page, writing)
+        case Tone.PHOTO:
+            return page
+
+
+def _small_jpeg(page: NDArray[np.uint8], long_side: int) -> bytes:
+    width, height = _scaled((page.shape[1], page.shape[0]), long_side)
+    whole, _ = shrunk(page, 2 * long_side)  # by a whole number first, which is fast
+    small = np.asarray(cv2.resize(whole, (width, height), interpolation=cv2.INTER_AREA), np.uint8)
+    return _jpeg(small, PREVIEW_JPEG_QUALITY)
+
+
+def _png(page: NDArray[np.uint8]) -> bytes:
+    done, data = cv2.imencode(".png", page, [cv2.IMWRITE_PNG_BILEVEL, 1])
+    if not done:
+        raise PageError(Trouble.DECODER_DIED, "The prepared page could not be written. Try again.")
+    return data.tobytes()
 
 
 def _jpeg(page: NDArray[np.uint8], quality: int) -> bytes:
-    bgr = cv2.cvtColor(page, cv2.COLOR_RGB2BGR)
+    bgr = page if page.ndim == 2 else cv2.cvtColor(page, cv2.COLOR_RGB2BGR)
     done, data = cv2.imencode(".jpg", bgr, [cv2.IMWRITE_JPEG_QUALITY, quality])
     if not done:
         raise PageError(Trouble.DECODER_DIED, "The prepared page could not be written. Try again.")

@@ -1,4 +1,4 @@
-"""What the measures mean to a student: codes, with what is seen and what to do."""
+"""What the measures mean to a student: codes, with what is seen, what to do, and where on the page."""
 
 from __future__ import annotations
 
@@ -6,16 +6,30 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from . import limits
-from .measure import Measures
+from .measure import Box, Measures, Places
+from .sheet import Sheet
+from .upright import Upright
 
 
 class Advice(StrEnum):
-    """In order of weight."""
+    """In order of weight: what loses work first, what only costs beauty last."""
 
+    NO_PAGE = "no_page"
+    SHEET_CUT_OFF = "sheet_cut_off"
     OUT_OF_FOCUS = "out_of_focus"
+    MOTION_BLUR = "motion_blur"
+    TWO_SHEETS = "two_sheets"
+    OVER_EXPOSED = "over_exposed"
+    UNDER_EXPOSED = "under_exposed"
+    GLARE = "glare"
     FAINT_INK = "faint_ink"
-    SHEET_NOT_FOUND = "sheet_not_found"
     LOW_RESOLUTION = "low_resolution"
+    SMALL_WRITING = "small_writing"
+    SHEET_SMALL = "sheet_small"
+    SEEN_BEFORE = "seen_before"
+    TURN_UNSURE = "turn_unsure"
+    SHEET_NOT_FOUND = "sheet_not_found"
+    SHADOW_EDGE = "shadow_edge"
     UNEVEN_LIGHT = "uneven_light"
     NEARLY_EMPTY = "nearly_empty"
 
@@ -27,19 +41,49 @@ class Words:
 
 
 WORDS: dict[Advice, Words] = {
+    Advice.NO_PAGE: Words("This does not look like a page of written work.", "If it came by mistake, remove it."),
+    Advice.SHEET_CUT_OFF: Words(
+        "The sheet goes beyond the edge of the picture.",
+        "If writing is missing there, move back until all four corners are in the picture, and take it again.",
+    ),
     Advice.OUT_OF_FOCUS: Words(
         "Looks out of focus: the strokes have soft edges.", "Tap the writing on the screen, hold still, take it again."
+    ),
+    Advice.MOTION_BLUR: Words(
+        "The camera moved: the strokes are smeared one way.", "Rest your elbows on the desk and take it again."
+    ),
+    Advice.TWO_SHEETS: Words(
+        "There is a second sheet in this picture; only one is kept as the page.",
+        "Take one picture of each sheet. Both are still in the original.",
+    ),
+    Advice.OVER_EXPOSED: Words(
+        "The picture is too bright; pale strokes may be lost.", "Turn off the flash or move out of direct sun."
+    ),
+    Advice.UNDER_EXPOSED: Words("The picture is very dark.", "Switch on a light or go nearer to a window."),
+    Advice.GLARE: Words(
+        "A light is mirrored on the paper and hides what is under it.", "Tilt the sheet or move the lamp aside."
     ),
     Advice.FAINT_INK: Words(
         "The writing is faint against the paper.",
         "Take it again in brighter light; next time press harder or use a pen.",
     ),
+    Advice.LOW_RESOLUTION: Words(
+        "The sheet has few pixels; small figures may be hard to read.",
+        "Go nearer until the sheet fills the picture, and take it again.",
+    ),
+    Advice.SMALL_WRITING: Words(
+        "The writing is very small in this picture.", "Take it again from nearer, in two pictures if need be."
+    ),
+    Advice.SHEET_SMALL: Words("The sheet is small in the picture.", "Go nearer until it fills the picture."),
+    Advice.SEEN_BEFORE: Words("This looks like a sheet that is already in the folio.", "If it is, remove one of them."),
+    Advice.TURN_UNSURE: Words("Which way up this page belongs could not be told.", "Turn it if it lies wrong."),
     Advice.SHEET_NOT_FOUND: Words(
         "The edges of the sheet were not found, so the whole picture is kept.",
-        "Fine if everything can be read. Otherwise lay the sheet on a darker surface and take it again.",
+        "Fine if everything can be read. Otherwise set the corners by hand, or lay the sheet on a darker surface.",
     ),
-    Advice.LOW_RESOLUTION: Words(
-        "The sheet is small in the picture.", "Go nearer until the sheet fills the picture, and take it again."
+    Advice.SHADOW_EDGE: Words(
+        "The edge of a shadow lies over the page.",
+        "Fine if it can be read. Otherwise turn so that no shadow falls on it.",
     ),
     Advice.UNEVEN_LIGHT: Words(
         "A shadow or strong light lies over the page.", "Turn so that the lamp or window is at your side."
@@ -48,17 +92,63 @@ WORDS: dict[Advice, Words] = {
 }
 
 
-def advise(measures: Measures, *, drawn: bool, sheet_found: bool) -> tuple[Advice, ...]:
-    """The advice for one page, weightiest first. Drawn pages have no light, focus or sheet to judge."""
-    if measures.ink_share < limits.EMPTY_INK_SHARE:
-        return (Advice.NEARLY_EMPTY,)
+@dataclass(frozen=True, slots=True)
+class Finding:
+    """``where``: the place on the prepared page; None is all of it."""
+
+    code: Advice
+    where: Box | None = None
+
+
+def advise(
+    measures: Measures, places: Places, sheet: Sheet, turned: Upright, *, drawn: bool, chosen: bool
+) -> tuple[Finding, ...]:
+    """The advice for one page, weightiest first.
+
+    ``drawn`` pages (born digital) have no light, focus or sheet to judge. ``chosen``: corners and turn come from a
+    person, who needs no advice about them.
+    """
     if drawn:
-        return ()
-    checks = {
-        Advice.OUT_OF_FOCUS: measures.blur_sigma_px > limits.BLUR_SIGMA_PX,
-        Advice.FAINT_INK: measures.ink_contrast < limits.INK_CONTRAST,
-        Advice.SHEET_NOT_FOUND: not sheet_found,
+        return (Finding(Advice.NEARLY_EMPTY),) if _empty(measures) else ()
+    if not chosen and _no_page(measures, sheet):
+        return (Finding(Advice.NO_PAGE),)
+    empty = _empty(measures)
+    photographed = not sheet.fills
+    moved = measures.motion_ratio > limits.MOTION_RATIO
+    under = measures.paper_level < limits.DARK_PAPER
+    soft = not empty and not moved and measures.blur_sigma_px > limits.BLUR_SIGMA_PX
+    legible = not (empty or moved or soft)
+    raised = {
+        Advice.SHEET_CUT_OFF: bool(sheet.cut),
+        Advice.OUT_OF_FOCUS: soft,
+        Advice.MOTION_BLUR: not empty and moved,
+        Advice.TWO_SHEETS: bool(sheet.others),
+        Advice.OVER_EXPOSED: photographed and measures.clipped_share > limits.CLIPPED_SHARE,
+        Advice.UNDER_EXPOSED: photographed and under,
+        Advice.GLARE: photographed and measures.glare_share > limits.GLARE_SHARE,
+        Advice.FAINT_INK: not empty and measures.ink_contrast < limits.INK_CONTRAST,
         Advice.LOW_RESOLUTION: measures.resolution_dpi < limits.RESOLUTION_DPI,
-        Advice.UNEVEN_LIGHT: measures.light_evenness < limits.LIGHT_EVENNESS,
+        Advice.SMALL_WRITING: legible and 0 < measures.writing_height_px < limits.WRITING_HEIGHT_PX,
+        Advice.SHEET_SMALL: sheet.found and photographed and measures.sheet_share < limits.SHEET_SHARE,
+        Advice.TURN_UNSURE: not chosen and legible and turned.sure < limits.TURN_SURE,
+        Advice.SHEET_NOT_FOUND: not sheet.found,
+        Advice.SHADOW_EDGE: photographed and measures.shadow_step > limits.SHADOW_STEP,
+        Advice.UNEVEN_LIGHT: photographed and not under and measures.light_evenness < limits.LIGHT_EVENNESS,
+        Advice.NEARLY_EMPTY: empty,
     }
-    return tuple(code for code, raised in checks.items() if raised)
+    if raised[Advice.SHADOW_EDGE]:
+        raised[Advice.UNEVEN_LIGHT] = False
+    where = {Advice.GLARE: places.glare, Advice.SHADOW_EDGE: places.shadow}
+    return tuple(Finding(code, where.get(code)) for code in Advice if raised.get(code))
+
+
+def _no_page(measures: Measures, sheet: Sheet) -> bool:
+    """Nothing like paper: no sheet in sight, and a ground of several colours."""
+    if sheet.found and not sheet.fills:
+        return False
+    return measures.colour_spread > limits.PAGE_COLOUR_SPREAD
+
+
+def _empty(measures: Measures) -> bool:
+    few = measures.ink_share < limits.EMPTY_INK_SHARE or measures.letters < limits.EMPTY_LETTERS
+    return few or (measures.ink_contrast < limits.EMPTY_CONTRAST and measures.ink_share < limits.EMPTY_FAINT_SHARE)

@@ -12,21 +12,46 @@ MM_PER_INCH = 25.4
 OUTPUT_DPI = 200  # common practice for handwriting; a 0.3 mm pen stroke is then 2.4 px wide
 OUTPUT_LONG_SIDE_PX = round(A4_MM[1] / MM_PER_INCH * OUTPUT_DPI)  # 2339
 PREVIEW_LONG_SIDE_PX = 480
+SOURCE_LONG_SIDE_PX = 1000  # about, of the whole picture, to set corners on
 JPEG_QUALITY = 85
 PREVIEW_JPEG_QUALITY = 80
 
 FINDER_LONG_SIDE_PX = 512  # where the sheet is looked for
-REFINE_LONG_SIDE_PX = 1600  # where its sides are fitted
+MIDDLE_LONG_SIDE_PX = 2000  # where its sides are fitted, and the writing is looked at
 
-# Advice. Measured on the simulated camera's 12-megapixel photographs (core/tests/test_page_advice.py makes them).
-# Right finds measure 0.87 and more, a wrong one 0.68. Below it the whole picture is kept: cutting ink is worse than
-# keeping desk.
-FOUND_CONFIDENCE = 0.72
-BLUR_SIGMA_PX = 1.9  # sharp shots measure 0.9–1.1, blurred by 3.5–4 source px 1.4–2.5, by 7–8 px 2.1–2.5
-INK_CONTRAST = 0.22  # pens measure 0.5–0.8, pencil 0.5, pencil hard to see 0.16
+# Upright. Fitted on the simulated camera's tuning seeds; `./folio bench image` reports how it holds on others.
+UPRIGHT_LONG_SIDE_PX = 1200  # where the writing is looked at
+TURN_LEAST_INK_PX = 400  # about two words
+TURN_NETWORK_WEIGHT = 0.84  # of the network's mean log odds
+TURN_FREE_WEIGHT = 3.1  # of the room left below the writing, as a share of the page
+TURN_EVEN_WEIGHT = 11.5  # of how much evener lines begin than they end, as a share of the page's width
+TURN_DIRECTION_WEIGHT = 3.1  # of the log ratio of how sharply ink gathers in rows and in columns
+TURN_READ_WEIGHT = 0.76  # of how clearly the network reads lines that way at all
+TURN_OPEN_DIRECTION = 0.9  # log ratio of how sharply ink gathers both ways, up to which both are read
+TURN_SURE = 0.68  # below it a page is left as it came
+LEAN_DEG = 0.25  # a smaller lean of the lines is left
+
+# Advice. Each threshold lies between what good and bad photographs of the tuning seeds measure; `./folio bench image`
+# reports how often each is right and falsely raised on others.
+FOUND_CONFIDENCE = 0.5  # below it the whole picture is kept: cutting ink is worse than keeping desk
+BLUR_SIGMA_PX = 1.42  # sharp photographs measure 0.83–1.33, those out of focus 1.5–2.6
+MOTION_RATIO = 1.3  # sharp 1.0–1.18, moved 2.1
+INK_CONTRAST = 0.20  # pens measure 0.35–0.8, pencil 0.31–0.46, pencil hard to see 0.10–0.14
+DARK_PAPER = 0.28  # of full brightness; well lit 0.65–0.9, under-exposed 0.2
+CLIPPED_LEVEL = 254
+CLIPPED_SHARE = 0.40  # of the page; 0.9 when over-exposed
+GLARE_PAPER_LEVEL = 246  # brighter paper is over-exposed as a whole
+GLARE_SHARE = 0.003  # of the page; none without, 0.04–0.09 under a mirrored lamp
+SHADOW_STEP = 0.33  # no shadow measures up to 0.09, a hand's soft one 0.14–0.19, a hard edge 0.39–0.44
 LIGHT_EVENNESS = 0.35  # darkest to brightest paper; a hand's shadow gives 0.4–0.6
-RESOLUTION_DPI = 120  # a 3 mm x-height is then 14 px; common practice, no source
+RESOLUTION_DPI = 100  # a 3 mm x-height is then 12 px; common practice, no source
+WRITING_HEIGHT_PX = 9.0  # common practice, no source
+SHEET_SHARE = 0.22
 EMPTY_INK_SHARE = 0.0008  # two written words on A4 measure about 0.001
+EMPTY_LETTERS = 8
+# Marks paler than any pencil are the paper's grain and ruling, unless there are many of them.
+EMPTY_CONTRAST, EMPTY_FAINT_SHARE = 0.09, 0.05
+PAGE_COLOUR_SPREAD = 0.15  # paper measures up to 0.02, landscapes, faces and screens 0.3–0.57
 
 
 @dataclass(frozen=True, slots=True)

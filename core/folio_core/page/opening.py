@@ -19,13 +19,14 @@ from pillow_heif import register_heif_opener
 
 from .errors import PageError, Trouble
 from .kinds import HEAD_BYTES, Kind, kind_of
-from .limits import MM_PER_INCH, OUTPUT_DPI, Limits
+from .limits import MM_PER_INCH, OUTPUT_DPI, OUTPUT_LONG_SIDE_PX, Limits
 
 register_heif_opener()
 # The header's pixel count is checked against our own limit, so Pillow's warning is not needed.
 warnings.simplefilter("ignore", Image.DecompressionBombWarning)
 Image.MAX_IMAGE_PIXELS = None
 
+_LEAST_PHOTO_DPI = 50.0
 _POINTS_PER_INCH = 72  # ISO 32000-2, 8.3.2.3: default user space unit
 _EXIF_TAKEN = (ExifTags.Base.DateTimeOriginal, ExifTags.Base.DateTime)
 # EXIF 2.32, tag 0x0112: from the stored rows and columns to the upright picture.
@@ -38,6 +39,12 @@ _EXIF_TURNS: dict[int, Callable[[cv2.typing.MatLike], cv2.typing.MatLike]] = {
     7: lambda stored: cv2.rotate(cv2.transpose(stored), cv2.ROTATE_180),
     8: lambda stored: cv2.rotate(stored, cv2.ROTATE_90_COUNTERCLOCKWISE),
 }
+_FIRST_SIDEWAYS = 5  # EXIF orientations from here on exchange width and height
+_HALVED_FROM_PX = 3 * OUTPUT_LONG_SIDE_PX  # half of it still holds more than a prepared page needs
+_DECODERS = {
+    Kind.JPEG: ("JPEG", "MPO"), Kind.PNG: ("PNG",), Kind.WEBP: ("WEBP",), Kind.TIFF: ("TIFF",), Kind.BMP: ("BMP",),
+    Kind.GIF: ("GIF",), Kind.HEIC: ("HEIF", "AVIF"), Kind.AVIF: ("AVIF", "HEIF"),
+}  # fmt: skip
 _PDFIUM_PASSWORD_ERROR = 4  # fpdfview.h FPDF_ERR_PASSWORD
 
 
@@ -46,6 +53,8 @@ class Opened:
     """The pixels of one page. ``pixels``: height × width × 3, uint8, RGB, upright after EXIF."""
 
     pixels: NDArray[np.uint8]
+    width: int  # of the source, after EXIF; ``pixels`` may be smaller, decoded at a reduced scale
+    height: int
     drawn: bool  # a drawn (born digital) page: nothing to cut, no light to even
     taken: str = ""  # EXIF date and time, as written by the camera
 
@@ -57,10 +66,10 @@ def count_pages(data: bytes, limits: Limits) -> int:
             with _pdf(data) as document:
                 pages = len(document)
         case Kind.TIFF:
-            with _image(data) as image:
+            with _image(data, Kind.TIFF) as image:
                 pages = getattr(image, "n_frames", 1)
-        case _:
-            with _image(data) as image:
+        case kind:  # of an animation or a burst, the first picture
+            with _image(data, kind) as image:
                 _check_pixels(*image.size, limits)
             pages = 1
     if pages > limits.pages:
@@ -73,18 +82,28 @@ def count_pages(data: bytes, limits: Limits) -> int:
     return pages
 
 
-def open_page(data: bytes, index: int, limits: Limits) -> Opened:
-    """Decode page ``index`` (from 0) of a file. Raises PageError."""
-    if _checked_kind(data, limits) is Kind.PDF:
+def open_page(data: bytes, index: int, limits: Limits, *, reduced: bool = False) -> Opened:
+    """Decode page ``index`` (from 0) of a file. Raises PageError.
+
+    ``reduced``: a very large JPEG may come at half its scale, which takes a third of the time.
+    """
+    kind = _checked_kind(data, limits)
+    if kind is Kind.PDF:
         return _open_pdf_page(data, index, limits)
-    with _image(data) as image:
+    with _image(data, kind) as image:
         try:
             image.seek(index)
             _check_pixels(*image.size, limits)
-            pixels = _plain_jpeg(data, image)
+            halved = reduced and max(image.size) >= _HALVED_FROM_PX
+            pixels = _plain_jpeg(data, image, halved)
             if pixels is None:
+                halved = False
                 pixels = np.asarray(_to_srgb(ImageOps.exif_transpose(image)))
-            return Opened(pixels, drawn=False, taken=_taken(image))
+            sideways = image.getexif().get(ExifTags.Base.Orientation, 1) >= _FIRST_SIDEWAYS
+            height, width = pixels.shape[:2]
+            if halved:
+                width, height = image.size[::-1] if sideways else image.size
+            return Opened(pixels, width, height, drawn=False, taken=_taken(image))
         except (OSError, SyntaxError, ValueError, EOFError) as error:
             raise _damaged() from error
 
@@ -109,11 +128,22 @@ def _damaged() -> PageError:
     )
 
 
-def _image(data: bytes) -> Image.Image:
+def _image(data: bytes, kind: Kind) -> Image.Image:
+    """Only the decoder of the kind that was seen is tried; for the ISO boxes HEIC and AVIF share, both are."""
     try:
-        return Image.open(io.BytesIO(data))
+        return Image.open(io.BytesIO(data), formats=_DECODERS[kind])
     except (UnidentifiedImageError, OSError, SyntaxError, ValueError) as error:
+        if kind is Kind.TIFF:
+            return _deep_tiff(data, error)
         raise _damaged() from error
+
+
+def _deep_tiff(data: bytes, error: Exception) -> Image.Image:
+    """Sixteen bits a colour, which Pillow does not read."""
+    pixels = cv2.imdecode(np.frombuffer(data, np.uint8), cv2.IMREAD_COLOR_RGB)
+    if pixels is None:
+        raise _damaged() from error
+    return Image.fromarray(np.asarray(pixels, np.uint8))
 
 
 def _check_pixels(width: float, height: float, limits: Limits) -> None:
@@ -125,7 +155,7 @@ def _check_pixels(width: float, height: float, limits: Limits) -> None:
         )
 
 
-def _plain_jpeg(data: bytes, image: Image.Image) -> NDArray[np.uint8] | None:
+def _plain_jpeg(data: bytes, image: Image.Image, halved: bool) -> NDArray[np.uint8] | None:
     """A whole RGB JPEG in sRGB, by OpenCV: half of Pillow's time. None for all others.
 
     OpenCV paints the missing rest of a cut-off file grey without a word, so only a file that ends as a JPEG
@@ -134,9 +164,12 @@ def _plain_jpeg(data: bytes, image: Image.Image) -> NDArray[np.uint8] | None:
     whole = data.rstrip(b"\0").endswith(b"\xff\xd9")
     if image.format != "JPEG" or image.mode != "RGB" or not whole or not _is_srgb(image.info.get("icc_profile")):
         return None
-    decoded = cv2.imdecode(np.frombuffer(data, np.uint8), cv2.IMREAD_COLOR_RGB | cv2.IMREAD_IGNORE_ORIENTATION)
+    colour = cv2.IMREAD_REDUCED_COLOR_2 if halved else cv2.IMREAD_COLOR_RGB
+    decoded = cv2.imdecode(np.frombuffer(data, np.uint8), colour | cv2.IMREAD_IGNORE_ORIENTATION)
     if decoded is None:
         raise _damaged()
+    if halved:  # this way comes in OpenCV's own order of colours
+        decoded = cv2.cvtColor(decoded, cv2.COLOR_BGR2RGB)
     turn = _EXIF_TURNS.get(image.getexif().get(ExifTags.Base.Orientation, 1))
     return np.asarray(turn(decoded) if turn else decoded, np.uint8)
 
@@ -186,6 +219,7 @@ def _pdf(data: bytes) -> pdfium.PdfDocument:
 def _open_pdf_page(data: bytes, index: int, limits: Limits) -> Opened:
     with _pdf(data) as document:
         try:
+            document.init_forms()  # before the page is loaded, or what was filled in is not drawn
             page = document[index]
             width_pt, height_pt = page.get_size()
             longest_mm = max(width_pt, height_pt) / _POINTS_PER_INCH * MM_PER_INCH
@@ -202,22 +236,38 @@ def _open_pdf_page(data: bytes, index: int, limits: Limits) -> Opened:
             pixels = np.ascontiguousarray(bitmap.to_numpy()[:, :, :3])
         except pdfium.PdfiumError as error:
             raise _damaged() from error
-    return Opened(pixels, drawn=photo is None)
+    return Opened(pixels, pixels.shape[1], pixels.shape[0], drawn=photo is None)
 
 
 def _lone_photo(page: pdfium.PdfPage) -> pdfium.PdfImage | None:
-    """The one picture that fills a page and is all there is on it: a photograph or scan inside a PDF."""
-    objects = list(page.get_objects(max_depth=3))
-    pictures = [thing for thing in objects if isinstance(thing, pdfium.PdfImage)]
-    if len(pictures) != 1 or len(objects) != 1:
+    """The one picture that fills a page and is all that is seen of it: a photograph or scan inside a PDF.
+
+    The invisible text that scanners lay over their pictures does not count.
+    """
+    objects = [thing for thing in page.get_objects(max_depth=3) if not _invisible(thing)]
+    if len(objects) != 1 or not isinstance(objects[0], pdfium.PdfImage) or _annotated(page):
         return None
-    left, bottom, right, top = pictures[0].get_bounds()
+    left, bottom, right, top = objects[0].get_bounds()
     width, height = page.get_size()
-    return pictures[0] if (right - left) * (top - bottom) > 0.9 * width * height else None
+    return objects[0] if (right - left) * (top - bottom) > 0.9 * width * height else None
+
+
+def _invisible(thing: pdfium.PdfObject) -> bool:
+    kind = pdfium.raw.FPDFPageObj_GetType(thing.raw)
+    if kind == pdfium.raw.FPDF_PAGEOBJ_FORM:
+        return True  # the group itself; what it holds is looked at one by one
+    if kind != pdfium.raw.FPDF_PAGEOBJ_TEXT:
+        return False
+    return pdfium.raw.FPDFTextObj_GetTextRenderMode(thing.raw) == pdfium.raw.FPDF_TEXTRENDERMODE_INVISIBLE
+
+
+def _annotated(page: pdfium.PdfPage) -> bool:
+    """Something is written over the picture: the page is then drawn as a whole, at a drawn page's size."""
+    return bool(pdfium.raw.FPDFPage_GetAnnotCount(page.raw) > 0)
 
 
 def _photo_dpi(page: pdfium.PdfPage, photo: pdfium.PdfImage) -> float:
-    """Its own resolution, between that of a drawn page and twice that."""
+    """Its own resolution, as far as a page can use it."""
     longest_px = max(photo.get_px_size())
     longest_in = max(page.get_size()) / _POINTS_PER_INCH
-    return float(min(max(longest_px / longest_in, OUTPUT_DPI), 2 * OUTPUT_DPI))
+    return float(min(max(longest_px / longest_in, _LEAST_PHOTO_DPI), 2 * OUTPUT_DPI))

@@ -6,6 +6,7 @@ from collections.abc import Collection, Mapping
 from dataclasses import dataclass, field, replace
 
 from ..outline import Outline
+from ..page.recipe import Recipe
 
 
 class BadArrangement(ValueError):
@@ -29,6 +30,7 @@ class Arrangement:
     """``order`` names every page once, removed ones in their old place, so that restoring is exact.
 
     ``placements`` may name removed pages (they come back with the page); they count only while the page is there.
+    ``recipes``: of the pages that a person corrected. ``dismissed``: codes of advice that was waved away.
     """
 
     order: tuple[int, ...] = ()
@@ -36,12 +38,15 @@ class Arrangement:
     loose: frozenset[int] = frozenset()
     placements: Mapping[str, tuple[Placement, ...]] = field(default_factory=dict)
     left_blank: frozenset[str] = frozenset()
+    recipes: Mapping[int, Recipe] = field(default_factory=dict)
+    dismissed: Mapping[int, frozenset[str]] = field(default_factory=dict)
 
     def __post_init__(self) -> None:
         if len(set(self.order)) != len(self.order):
             raise BadArrangement("A page stands twice in the order.")
         known = set(self.order)
-        named = self.removed | self.loose | {placement.page for row in self.placements.values() for placement in row}
+        placed = {placement.page for row in self.placements.values() for placement in row}
+        named = self.removed | self.loose | placed | set(self.recipes) | set(self.dismissed)
         if not named <= known:
             raise BadArrangement(f"Page {min(named - known)} is not in the order.")
         for label, row in self.placements.items():
@@ -92,6 +97,18 @@ class Arrangement:
         at = len(self.order) if page is None else self.order.index(page) + 1
         return replace(self, order=(*self.order[:at], *new, *self.order[at:]))
 
+    def with_page_replaced(self, page: int, new: int) -> Arrangement:
+        """``new`` takes the place of ``page`` with its questions; ``page`` is removed, and keeps them if restored."""
+        return replace(
+            self.with_pages_after(page, (new,)),
+            removed=self.removed | {page},
+            loose=self.loose | {new} if page in self.loose else self.loose,
+            placements={
+                label: (*row, *(Placement(new, spot.top) for spot in row if spot.page == page))
+                for label, row in self.placements.items()
+            },
+        )
+
     def without_page(self, page: int) -> Arrangement:
         """A page that turned out to be none (a file that cannot be opened)."""
         return Arrangement(
@@ -104,4 +121,6 @@ class Arrangement:
                 if (kept := tuple(placement for placement in row if placement.page != page))
             },
             left_blank=self.left_blank,
+            recipes={other: recipe for other, recipe in self.recipes.items() if other != page},
+            dismissed={other: codes for other, codes in self.dismissed.items() if other != page},
         )

@@ -6,7 +6,7 @@ import { ArrangementStore } from "./ArrangementStore";
 import type { Outcome, Saved } from "./sendArrangement";
 
 function fresh(order = [10, 11, 12]): Arrangement {
-  return { order, removed: [], loose: [], placements: {}, left_blank: [] };
+  return { order, removed: [], loose: [], placements: {}, left_blank: [], recipes: {}, dismissed: {} };
 }
 
 /** A server of one folio: takes a write against its version, answers with its state otherwise. */

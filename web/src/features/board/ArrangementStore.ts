@@ -1,6 +1,6 @@
 import { Problem } from "../../shared/api/problem";
 import { keepAnEyeOn } from "../../shared/unsaved";
-import { type Arrangement, carriedTo, type Change, fingerprint, onlyPagesCame } from "./arrangement";
+import { type Arrangement, beforeRetake, carriedTo, type Change, fingerprint, onlyPagesCame } from "./arrangement";
 import { Observed } from "./Observed";
 import { type Saved, sendArrangement } from "./sendArrangement";
 
@@ -47,7 +47,9 @@ export class ArrangementStore extends Observed {
   /** News of the server. What is on its way is told by its own answer. */
   hear(newer: Saved) {
     if (newer.version <= this.saved.version || this.pending.length > 0) return;
-    if (!onlyPagesCame(this.saved.arrangement, newer.arrangement)) this.forget();
+    const retaken = beforeRetake(this.saved.arrangement, newer.arrangement);
+    if (retaken) this.past = [...this.past, retaken];
+    else if (!onlyPagesCame(this.saved.arrangement, newer.arrangement)) this.forget();
     this.saved = newer;
     this.changed();
   }

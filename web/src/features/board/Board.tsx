@@ -15,9 +15,8 @@ import { Ribbons } from "./Ribbons";
 import { Strip } from "./Strip";
 import { TimeRail } from "./TimeRail";
 import { useArrangement } from "./useArrangement";
-import { mayAddPages, useBoard } from "./useBoard";
+import { mayAddPages, mayPlace, useBoard } from "./useBoard";
 import { useDroppedFiles } from "./useDroppedFiles";
-import { useTurn } from "./useTurn";
 import { safety, useUploads } from "./useUploads";
 
 type BoardData = Schemas["BoardOut"];
@@ -41,14 +40,14 @@ function LoadedBoard({ board }: { board: BoardData }) {
   const open = mayAddPages(board.window.phase);
   const add = useCallback((files: File[]) => queue.add(files, limits), [queue, limits]);
   const dragging = useDroppedFiles(add, open);
-  const turn = useTurn(board.id);
   const [chosen, choose] = useState<number | null>(null);
   const [said, say] = useState("");
   const line = useRef<HTMLInputElement>(null);
 
   const byId = new Map(board.pages.map((page) => [page.id, page]));
   const pages = pagesOf(arrangement).flatMap((id) => byId.get(id) ?? []);
-  const at = Math.max(0, pages.findIndex((page) => page.id === chosen));
+  const retaken = uploads.find((one) => one.insteadOf !== null && one.insteadOf === chosen)?.pageId;
+  const at = Math.max(0, pages.findIndex((page) => page.id === chosen || page.id === retaken));
   const page = pages[at];
   const coming = uploads.filter((one) => one.state !== "refused" && (one.pageId === null || !byId.has(one.pageId)));
 
@@ -169,14 +168,18 @@ function LoadedBoard({ board }: { board: BoardData }) {
           number={at + 1}
           arrangement={arrangement}
           questions={board.questions}
-          mayChange={open}
+          mayAdd={open}
+          mayPlace={mayPlace(board.window.phase)}
           isFirst={at === 0}
           isLast={at === pages.length - 1}
           timeZone={board.assignment.time_zone}
           onChange={(wanted) => store.change(wanted)}
           onShift={shift}
           onRemove={remove}
-          onTurn={(by) => void turn(page, by)}
+          onTakeAgain={(picture) => {
+            choose(page.id);
+            queue.add([picture], limits, page.id);
+          }}
         />
       )}
       <footer className="board-foot">
@@ -216,7 +219,7 @@ function Empty({ timed }: { timed: boolean }) {
       <p>
         {timed && "Write first; the clock above shows how long. Then photograph"}
         {!timed && "Photograph"} each sheet from straight above and drop all the pictures anywhere on this screen at once.
-        JPEG, PNG, HEIC, WebP, TIFF and PDF are fine.
+        JPEG, PNG, HEIC, AVIF, WebP, TIFF and PDF are fine.
       </p>
       <p className="soft">Each page says when it is safe on the server. Order and questions can be set at any time.</p>
     </section>

@@ -1,21 +1,16 @@
+import type { ComponentProps } from "react";
 import type { Schemas } from "../../shared/api/client";
 import { clockTime } from "../../shared/time";
-import { type Arrangement, type Change, labelsOn, setLoose, takeOff } from "./arrangement";
+import { adviceOf } from "./advice";
+import { labelsOn, setLoose, takeOff } from "./arrangement";
+import { PageAdvice } from "./PageAdvice";
+import { PagePicture } from "./PagePicture";
+import { PageTools } from "./PageTools";
 import "./PagePanel.css";
 
-interface Props {
-  page: Schemas["PageOut"];
-  number: number;
-  arrangement: Arrangement;
+interface Props extends ComponentProps<typeof PageTools> {
   questions: Schemas["QuestionOut"][];
-  mayChange: boolean;
-  isFirst: boolean;
-  isLast: boolean;
   timeZone: string;
-  onChange: (change: Change) => void;
-  onShift: (by: 1 | -1) => void;
-  onRemove: () => void;
-  onTurn: (by: 90 | 270) => void;
 }
 
 /** The chosen page, large, with its advice and what can be done to it. */
@@ -32,16 +27,7 @@ export function PagePanel(props: Props) {
     <aside className="panel" aria-label={`Page ${number}`}>
       <h2>Page {number}</h2>
       <p className="soft panel-facts">{facts.filter(Boolean).join(" · ")}</p>
-      <div className="panel-picture">
-        <div className="panel-sheet">
-          {page.image ? (
-            <img src={page.image} width={page.width} height={page.height} alt={`Page ${number} as it will be read`} />
-          ) : (
-            <p className="soft panel-waiting">Safe on the server. Being straightened …</p>
-          )}
-          {page.image && <Flags page={page.id} labels={labels} arrangement={arrangement} />}
-        </div>
-      </div>
+      <PagePicture {...{ page, number, labels, arrangement }} advice={adviceOf(page, arrangement)} />
       <ul className="panel-labels" aria-label={`Placed on page ${number}`}>
         {labels.map((label) => (
           <li key={label}>
@@ -61,15 +47,8 @@ export function PagePanel(props: Props) {
           </li>
         )}
       </ul>
-      {page.advice.map((one) => (
-        <p key={one.code} className="panel-advice">
-          <i aria-hidden="true" />
-          <span>
-            <strong>{one.seen}</strong> {one.do}
-          </span>
-        </p>
-      ))}
-      <Tools {...props} />
+      <PageAdvice {...{ page, number, arrangement, onChange }} />
+      <PageTools {...props} />
     </aside>
   );
 }
@@ -83,42 +62,5 @@ function LooseSwitch({ page, arrangement, onChange }: Pick<Props, "arrangement" 
         {loose ? "not loose" : "loose page"}
       </button>
     </>
-  );
-}
-
-function Flags({ page, labels, arrangement }: { page: number; labels: string[]; arrangement: Arrangement }) {
-  const tops = labels.flatMap((label) => {
-    const top = arrangement.placements[label]?.find((spot) => spot.page === page)?.top;
-    return top === null || top === undefined ? [] : [{ label, top }];
-  });
-  return tops.map(({ label, top }) => (
-    <span key={label} className="panel-flag" style={{ top: `${top * 100}%` }}>
-      {label}
-    </span>
-  ));
-}
-
-function Tools({ page, mayChange, isFirst, isLast, onShift, onRemove, onTurn }: Props) {
-  return (
-    <div className="panel-tools">
-      <button type="button" className="plain" disabled={!mayChange} onClick={() => onTurn(270)}>
-        Turn left
-      </button>
-      <button type="button" className="plain" disabled={!mayChange} onClick={() => onTurn(90)}>
-        Turn right
-      </button>
-      <button type="button" className="plain" disabled={isFirst} onClick={() => onShift(-1)} title="Alt ←">
-        Earlier
-      </button>
-      <button type="button" className="plain" disabled={isLast} onClick={() => onShift(1)} title="Alt →">
-        Later
-      </button>
-      <button type="button" className="plain" disabled={!mayChange} onClick={onRemove} title="Delete">
-        Remove
-      </button>
-      <a href={`/api/originals/${page.original_id}/file`} download>
-        Original
-      </a>
-    </div>
   );
 }

@@ -5,12 +5,13 @@ import { Link } from "react-router";
 import type { Schemas } from "../../shared/api/client";
 import { count } from "../../shared/words";
 import { type Arrangement, labelsOn } from "./arrangement";
+import { ACCEPTED } from "./accepted";
+import { adviceOf, SHORT } from "./advice";
 import { labelWords } from "./labelWords";
 import type { Upload } from "./UploadQueue";
 import "./Strip.css";
 
 type Page = Schemas["PageOut"];
-const ACCEPTED = ".jpg,.jpeg,.png,.heic,.heif,.webp,.tif,.tiff,.pdf,image/*,application/pdf";
 
 const [HEAD_PX, GAP_PX] = [190, 11]; // as Strip.css has them, with the padding
 
@@ -60,6 +61,7 @@ export function Strip(props: Props) {
                   number={index + 1}
                   labels={labelWords(labelsOn(arrangement, page.id), props.questions)}
                   loose={arrangement.loose.includes(page.id)}
+                  advice={adviceOf(page, arrangement)[0]}
                   chosen={page.id === chosen}
                   onChoose={onChoose}
                   onKey={onKey}
@@ -129,12 +131,13 @@ interface TileProps {
   number: number;
   labels: string;
   loose: boolean;
+  advice: Schemas["AdviceOut"] | undefined;
   chosen: boolean;
   onChoose: (id: number, byMouse: boolean) => void;
   onKey: (event: React.KeyboardEvent) => boolean;
 }
 
-function Tile({ page, number, labels, loose, chosen, onChoose, onKey }: TileProps) {
+function Tile({ page, number, labels, loose, advice: first, chosen, onChoose, onKey }: TileProps) {
   const { setNodeRef, transform, transition, listeners, isDragging } = useSortable({ id: page.id });
   const button = useRef<HTMLButtonElement>(null);
   useEffect(() => {
@@ -146,7 +149,7 @@ function Tile({ page, number, labels, loose, chosen, onChoose, onKey }: TileProp
   const moved = transform ? `translateX(${Math.round(transform.x)}px)` : undefined;
   const folded = labels === "" && !loose;
   const words = labels || (loose ? "loose page" : "open");
-  const advice = page.preview ? page.advice[0] && SHORT[page.advice[0].code] : "";
+  const advice = first ? SHORT[first.code] : "";
   return (
     <li ref={setNodeRef} className={isDragging ? "tile tile-dragged" : "tile"} style={{ transform: moved, transition }}>
       <button
@@ -172,15 +175,6 @@ function Tile({ page, number, labels, loose, chosen, onChoose, onKey }: TileProp
     </li>
   );
 }
-
-const SHORT: Record<Schemas["AdviceOut"]["code"], string> = {
-  out_of_focus: "out of focus",
-  faint_ink: "faint writing",
-  sheet_not_found: "sheet not found",
-  low_resolution: "too far away",
-  uneven_light: "uneven light",
-  nearly_empty: "nearly empty",
-};
 
 function ComingTile({ upload }: { upload: Upload }) {
   return (

@@ -19,9 +19,16 @@ export interface Upload {
   share: number;
   message: string;
   pageId: number | null;
+  /** The page this picture takes the place of. */
+  insteadOf: number | null;
 }
 interface Link {
-  send: (folioId: number, file: File, onShare: (share: number) => void) => Promise<Outcome>;
+  send: (
+    folioId: number,
+    file: File,
+    onShare: (share: number) => void,
+    insteadOf: number | null,
+  ) => Promise<Outcome>;
   mayReach: (folioId: number) => Promise<boolean>;
   retryMs: number;
 }
@@ -48,9 +55,9 @@ export class UploadQueue extends Observed {
 
   readonly uploads = () => this.all;
 
-  add(files: readonly File[], limits: Schemas["LimitsOut"]) {
+  add(files: readonly File[], limits: Schemas["LimitsOut"], insteadOf: number | null = null) {
     const sorted = [...files].sort((a, b) => byName.compare(a.name, b.name));
-    const fresh = sorted.map((file) => taken(file, limits.file_bytes));
+    const fresh = sorted.map((file) => taken(file, limits.file_bytes, insteadOf));
     this.set([...this.all, ...fresh]);
     this.waiting.push(...fresh.filter((one) => one.state !== "refused"));
     void this.work();
@@ -64,9 +71,9 @@ export class UploadQueue extends Observed {
     if (this.busy) return;
     this.busy = true;
     for (let next = this.waiting[0]; next; next = this.waiting[0]) {
-      const { key, file } = next;
+      const { key, file, insteadOf } = next;
       this.show(key, { state: "on its way", share: 0 });
-      const outcome = await this.link.send(this.folioId, file, (share) => this.show(key, { share }));
+      const outcome = await this.link.send(this.folioId, file, (share) => this.show(key, { share }), insteadOf);
       if (typeof outcome === "string") {
         await this.wait(key, outcome);
         continue;
@@ -107,7 +114,7 @@ export function onTheWay(uploads: readonly Upload[]): Upload[] {
   return uploads.filter((one) => one.state !== "safe" && one.state !== "refused");
 }
 
-function taken(file: File, most: number): Upload {
+function taken(file: File, most: number, insteadOf: number | null): Upload {
   const tooLarge = `This file has ${size(file.size)}; at most ${size(most)} are taken. Take the picture at a normal size, or split the PDF.`;
   const refused = file.size > most;
   return {
@@ -117,6 +124,7 @@ function taken(file: File, most: number): Upload {
     share: 0,
     message: refused ? tooLarge : "",
     pageId: null,
+    insteadOf,
   };
 }
 

@@ -1,6 +1,8 @@
 import type { Schemas } from "../../shared/api/client";
 
 export type Arrangement = Schemas["ArrangementDoc"];
+export type Recipe = Schemas["RecipeDoc"];
+type Code = Schemas["AdviceOut"]["code"];
 export type Change = (from: Arrangement) => Arrangement;
 
 /** The pages that will be handed in, in order. */
@@ -96,6 +98,42 @@ export const move =
     return { ...a, order };
   };
 
+const AS_FOUND: Recipe = { corners: null, turn: null, tone: "clean" };
+
+/** What was set right about a page by hand. */
+export function recipeOf(a: Arrangement, page: number): Recipe {
+  return a.recipes[page] ?? AS_FOUND;
+}
+
+export const correct =
+  (pages: readonly number[], wanted: Partial<Recipe>): Change =>
+  (a) => {
+    const recipes = { ...a.recipes };
+    for (const page of pages) recipes[page] = { ...recipeOf(a, page), ...wanted };
+    const touched = Object.entries(recipes).filter(([, recipe]) => spelled(recipe) !== spelled(AS_FOUND));
+    return { ...a, recipes: Object.fromEntries(touched) };
+  };
+
+/** Advice that was waved away is not shown again for that page. */
+export const setDismissed =
+  (page: number, code: Code, dismissed: boolean): Change =>
+  (a) => {
+    const others = (a.dismissed[page] ?? []).filter((other) => other !== code);
+    const codes = dismissed ? [...others, code].sort() : others;
+    const rest = Object.entries(a.dismissed).filter(([other]) => Number(other) !== page);
+    return { ...a, dismissed: Object.fromEntries(codes.length > 0 ? [...rest, [page, codes] as const] : rest) };
+  };
+
+function spelled({ corners, turn, tone }: Recipe): string {
+  return JSON.stringify([corners, turn, tone]);
+}
+
+/** The entries of the pages that are there, in one order. */
+function ofPages<T>(row: Record<string, T>, here: Set<number>): Record<string, T> {
+  const kept = Object.entries(row).filter(([page]) => here.has(Number(page)));
+  return Object.fromEntries(kept.sort(([a], [b]) => Number(a) - Number(b)));
+}
+
 /** An earlier arrangement, with the pages that have come since kept, and those that have gone left out. */
 export function carriedTo(earlier: Arrangement, now: Arrangement): Arrangement {
   const here = new Set(now.order);
@@ -109,6 +147,8 @@ export function carriedTo(earlier: Arrangement, now: Arrangement): Arrangement {
     loose: earlier.loose.filter((page) => here.has(page)),
     placements: Object.fromEntries(placements),
     left_blank: earlier.left_blank,
+    recipes: ofPages(earlier.recipes, here),
+    dismissed: ofPages(earlier.dismissed, here),
   };
 }
 
@@ -117,12 +157,28 @@ export function fingerprint(a: Arrangement): string {
   const placements = Object.keys(a.placements)
     .sort()
     .map((label) => [label, [...(a.placements[label] ?? [])].sort((x, y) => x.page - y.page)]);
-  return JSON.stringify([a.order, [...a.removed].sort(), [...a.loose].sort(), placements, [...a.left_blank].sort()]);
+  const here = new Set(a.order);
+  const recipes = Object.entries(ofPages(a.recipes, here)).map(([page, recipe]) => [page, spelled(recipe)]);
+  const sets = [a.removed, a.loose, a.left_blank].map((row) => [...row].sort());
+  return JSON.stringify([a.order, sets, placements, recipes, ofPages(a.dismissed, here)]);
 }
 
 /** Whether all that happened between two states is that pages arrived, or proved to be none. */
 export function onlyPagesCame(before: Arrangement, after: Arrangement): boolean {
   return fingerprint(carriedTo(before, after)) === fingerprint(after) || arrivedInside(before, after);
+}
+
+/**
+ * Where a page was taken again: the state before it, with the new picture among the removed ones, so that one undo
+ * brings the old picture back and loses neither. Null where something else happened.
+ */
+export function beforeRetake(before: Arrangement, after: Arrangement): Arrangement | null {
+  const old = after.removed.filter((page) => !before.removed.includes(page));
+  const came = after.order.filter((page) => !before.order.includes(page));
+  if (old.length !== 1 || came.length !== 1) return null;
+  const order = after.order.filter((page) => !came.includes(page));
+  if (order.join() !== before.order.join()) return null;
+  return { ...before, order: after.order, removed: [...before.removed, ...came] };
 }
 
 /** A PDF's further pages come in after its first, not at the end. */

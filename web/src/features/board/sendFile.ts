@@ -9,10 +9,17 @@ export type Outcome =
   | "signed out";
 
 /** XMLHttpRequest, because fetch cannot say how far a body has gone. */
-export function sendFile(folioId: number, file: File, onShare: (share: number) => void): Promise<Outcome> {
+export function sendFile(
+  folioId: number,
+  file: File,
+  onShare: (share: number) => void,
+  insteadOf: number | null,
+): Promise<Outcome> {
   return new Promise((resolve) => {
     const request = new XMLHttpRequest();
-    request.open("PUT", `/api/folios/${folioId}/originals?name=${encodeURIComponent(file.name)}`);
+    const about = new URLSearchParams({ name: file.name });
+    if (insteadOf !== null) about.set("instead_of", String(insteadOf));
+    request.open("PUT", `/api/folios/${folioId}/originals?${about}`);
     request.setRequestHeader("X-CSRFToken", csrfToken());
     request.setRequestHeader("Content-Type", "application/octet-stream");
     request.upload.onprogress = (event) => onShare(event.loaded / Math.max(1, event.total));

@@ -43,6 +43,13 @@ function untilNextPhase(window: Schemas["WindowOut"]): number {
   return Math.min(...left, ASK_WHILE_HEARING_MS) + 250;
 }
 
-export function mayAddPages(phase: Schemas["WindowOut"]["phase"]): boolean {
+type Phase = Schemas["WindowOut"]["phase"];
+
+export function mayAddPages(phase: Phase): boolean {
   return phase === "writing" || phase === "handover" || phase === "late";
+}
+
+/** Order, places and corrections may go on for a while after the close. */
+export function mayPlace(phase: Phase): boolean {
+  return mayAddPages(phase) || phase === "placing";
 }

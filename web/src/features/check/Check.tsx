@@ -7,6 +7,7 @@ import { Masthead } from "../../shared/Masthead";
 import { dayAndTime } from "../../shared/time";
 import { Trouble } from "../../shared/Trouble";
 import { count, list } from "../../shared/words";
+import { adviceOf } from "../board/advice";
 import { TimeRail } from "../board/TimeRail";
 import { onTheWay, type Upload } from "../board/UploadQueue";
 import { useArrangement } from "../board/useArrangement";
@@ -64,7 +65,7 @@ function Findings({ board, draft, coming }: { board: BoardData; draft: Draft; co
   const { order, removed } = board.arrangement;
   const numbers = new Map(order.filter((id) => !removed.includes(id)).map((id, index) => [id, index + 1]));
   const advice = board.pages
-    .flatMap((page) => page.advice.map((one) => ({ ...one, number: numbers.get(page.id) })))
+    .flatMap((page) => adviceOf(page, board.arrangement).map((one) => ({ ...one, number: numbers.get(page.id) })))
     .filter((one) => one.number !== undefined)
     .sort((a, b) => (a.number ?? 0) - (b.number ?? 0));
   const nothing = openQuestions.length + openPages.length + advice.length + coming.length === 0;

@@ -291,26 +291,11 @@ export interface paths {
         /**
          * Add Original
          * @description Take in one file: the body is its bytes. The answer is the acknowledgement: it is safe.
+         *
+         *     ``instead_of``: a page that was taken again; the new one gets its place and its questions.
          */
         put: operations["folios_api_add_original"];
         post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/folios/{folio_id}/pages/{page_id}/turn": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Turn */
-        post: operations["folios_api_turn"];
         delete?: never;
         options?: never;
         head?: never;
@@ -416,20 +401,31 @@ export interface components {
         };
         /**
          * Advice
-         * @description In order of weight.
+         * @description In order of weight: what loses work first, what only costs beauty last.
          * @enum {string}
          */
-        Advice: "out_of_focus" | "faint_ink" | "sheet_not_found" | "low_resolution" | "uneven_light" | "nearly_empty";
+        Advice: "no_page" | "sheet_cut_off" | "out_of_focus" | "motion_blur" | "two_sheets" | "over_exposed" | "under_exposed" | "glare" | "faint_ink" | "low_resolution" | "small_writing" | "sheet_small" | "seen_before" | "turn_unsure" | "sheet_not_found" | "shadow_edge" | "uneven_light" | "nearly_empty";
         /** AdviceOut */
         AdviceOut: {
             code: components["schemas"]["Advice"];
             /** Do */
             do: string;
+            /** Other */
+            other: number | null;
             /** Seen */
             seen: string;
+            /** Where */
+            where: number[] | null;
         };
         /** ArrangementDoc */
         ArrangementDoc: {
+            /**
+             * Dismissed
+             * @default {}
+             */
+            dismissed: {
+                [key: string]: components["schemas"]["Advice"][];
+            };
             /**
              * Left Blank
              * @default []
@@ -451,6 +447,13 @@ export interface components {
              */
             placements: {
                 [key: string]: components["schemas"]["Spot"][];
+            };
+            /**
+             * Recipes
+             * @default {}
+             */
+            recipes: {
+                [key: string]: components["schemas"]["RecipeDoc"];
             };
             /**
              * Removed
@@ -612,6 +615,23 @@ export interface components {
              */
             now: string;
         };
+        /**
+         * FoundOut
+         * @description How the present image was made: corners in pixels of the source, clockwise turn, tone.
+         */
+        FoundOut: {
+            /** Corners */
+            corners: number[][];
+            /** Sheet Found */
+            sheet_found: boolean;
+            /** Source Height */
+            source_height: number;
+            /** Source Width */
+            source_width: number;
+            tone: components["schemas"]["Tone"];
+            /** Turn */
+            turn: number;
+        };
         /** HandInIn */
         HandInIn: {
             /**
@@ -670,6 +690,7 @@ export interface components {
             dpi: number | null;
             /** File Name */
             file_name: string;
+            found: components["schemas"]["FoundOut"] | null;
             /** Height */
             height: number;
             /** Id */
@@ -686,6 +707,8 @@ export interface components {
             original_id: number;
             /** Preview */
             preview: string;
+            /** Source */
+            source: string;
             /**
              * State
              * @enum {string}
@@ -695,8 +718,6 @@ export interface components {
             taken: string;
             /** Trouble */
             trouble: components["schemas"]["Trouble"] | "";
-            /** Turn */
-            turn: number;
             /** Width */
             width: number;
         };
@@ -851,6 +872,17 @@ export interface components {
             /** Size */
             size: number;
         };
+        /**
+         * RecipeDoc
+         * @description What a person set right; null is left to the finder, and to the writing.
+         */
+        RecipeDoc: {
+            /** Corners */
+            corners: number[][] | null;
+            tone: components["schemas"]["Tone"];
+            /** Turn */
+            turn: (0 | 90 | 180 | 270) | null;
+        };
         /** Spot */
         Spot: {
             /** Page */
@@ -886,18 +918,15 @@ export interface components {
             students: number;
         };
         /**
+         * Tone
+         * @enum {string}
+         */
+        Tone: "photo" | "clean" | "ink";
+        /**
          * Trouble
          * @enum {string}
          */
         Trouble: "empty" | "wrong_kind" | "too_large" | "too_many_pixels" | "too_many_pages" | "truncated" | "encrypted" | "took_too_long" | "too_much_memory" | "decoder_died";
-        /** TurnIn */
-        TurnIn: {
-            /**
-             * Turn
-             * @enum {integer}
-             */
-            turn: 0 | 90 | 180 | 270;
-        };
         /** TypedOut */
         TypedOut: {
             /** Labels */
@@ -1454,6 +1483,7 @@ export interface operations {
         parameters: {
             query: {
                 name: string;
+                instead_of?: number | null;
             };
             header?: never;
             path: {
@@ -1496,49 +1526,6 @@ export interface operations {
             };
             /** @description Unprocessable Entity */
             422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    folios_api_turn: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                folio_id: number;
-                page_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["TurnIn"];
-            };
-        };
-        responses: {
-            /** @description No Content */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
                 headers: {
                     [name: string]: unknown;
                 };

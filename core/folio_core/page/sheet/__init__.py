@@ -1,0 +1,146 @@
+"""Finding the sheet on its desk: straight edges and regions give candidate outlines, a calibrated judge picks one,
+and its sides are fitted to a fraction of a pixel.
+
+The picture is looked at small (`FINDER_LONG_SIDE_PX`); only the sides of the best candidate are fitted larger.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from ..limits import FINDER_LONG_SIDE_PX, FOUND_CONFIDENCE, MIDDLE_LONG_SIDE_PX
+from ..recipe import Corners
+from ..straighten import completed, scaled_corners, whole_picture
+from .candidates import Candidates, candidates_of
+from .features import areas
+from .judge import best_of, confidence, scored
+from .lines import lines_of
+from .quad import Quad, ordered
+from .refine import refined
+from .regions import region_quads
+
+Image = NDArray[np.uint8]
+
+_LEAST_SIDE_PX = 64  # a smaller picture has no desk around a sheet
+_WRITING_PX = 7  # in the small picture: strokes and ruled lines are narrower and are closed away
+_RIM_PX = 2
+_RIM_UNEVEN = 24.0  # CIE Lab; scans measure 2–4 on their rim, tablets 0, photographed paper 10 and more
+_PAPER_LIGHTNESS = 150.0  # of 255
+_TOUCHING_PX = 6.0
+_SECOND_SCORE = 1.0  # log odds
+_CLEAR_STEP = 14.0  # CIE Lab distance; paper against a pale desk measures 10–20, against wood 40 and more
+
+
+@dataclass(frozen=True, slots=True)
+class Sheet:
+    """``corners`` in source pixels (pixel-edge coordinates), partly beyond the picture where the sheet is.
+
+    Not ``found``: the whole picture. ``fills``: nothing but the sheet is in the picture (a scan, a screenshot).
+    ``cut``: sides (0 is the top one) that lie beyond the picture's edge. ``others``: further whole sheets in it.
+    """
+
+    found: bool
+    confidence: float
+    corners: Corners
+    fills: bool = False
+    cut: tuple[int, ...] = ()
+    others: tuple[Corners, ...] = ()
+
+    def scaled(self, scale: float) -> Sheet:
+        if scale == 1:
+            return self
+        corners, *others = (scaled_corners(each, scale) for each in (self.corners, *self.others))
+        return replace(self, corners=corners, others=tuple(others))
+
+
+def find_sheet(pixels: Image) -> Sheet:
+    """The sheet in a picture (height × width × 3, RGB). When unsure, the whole picture."""
+    middle, scale = shrunk(pixels, MIDDLE_LONG_SIDE_PX)
+    return sheet_in(middle, scale, pixels.shape[:2])
+
+
+def sheet_in(middle: Image, middle_scale: float, shape: tuple[int, ...]) -> Sheet:
+    """The same, from the picture already shrunk by ``middle_scale``; ``shape``: its full height and width."""
+    height, width = shape
+    whole = whole_picture(width, height)
+    if min(height, width) < _LEAST_SIDE_PX:
+        return Sheet(False, 0.0, whole)
+    small, small_scale = shrunk(middle, FINDER_LONG_SIDE_PX)
+    candidates = outlines(small)
+    filled = fills_picture(small)
+    if not len(candidates.corners):
+        return Sheet(filled > FOUND_CONFIDENCE, filled, whole, fills=filled > FOUND_CONFIDENCE)
+    scores = scored(candidates.features)
+    best, lead = best_of(scores, candidates.corners)
+    sure = round(confidence(float(scores[best]), lead), 3)
+    if filled > max(sure, FOUND_CONFIDENCE):
+        return Sheet(True, filled, whole, fills=True)
+    if sure < FOUND_CONFIDENCE:
+        return Sheet(False, sure, whole)
+    quad, border = _clockwise(candidates.corners[best], candidates.border[best])
+    exact, border = refined(quad / small_scale, middle, 3.0 / small_scale, border)
+    corners: Corners = tuple((float(x), float(y)) for x, y in exact / middle_scale)  # type: ignore[assignment]
+    cut = tuple(int(side) for side in np.flatnonzero(border))
+    if len(cut) == 1:
+        corners = completed(corners, cut[0], (width, height))
+    others = _others(candidates, scores, best, small_scale * middle_scale)
+    return Sheet(True, sure, corners, cut=cut, others=others)
+
+
+def _others(candidates: Candidates, scores: NDArray[np.float64], best: int, scale: float) -> tuple[Corners, ...]:
+    """A second whole sheet: the likeliest outline that shares nothing with the best one."""
+    mine = candidates.corners[best]
+    low, high = candidates.corners.min(axis=1), candidates.corners.max(axis=1)
+    apart = ((low > mine.max(axis=0) - _TOUCHING_PX) | (high < mine.min(axis=0) + _TOUCHING_PX)).any(axis=1)
+    sizes, own = areas(candidates.corners), areas(mine[None])[0]
+    alike = apart & ~candidates.border.any(axis=1) & (sizes > 0.4 * own)
+    alike &= scores > np.minimum(_SECOND_SCORE, scores[best])
+    if not alike.any():
+        return ()
+    second = ordered(candidates.corners[int(np.argmax(np.where(alike, scores, -np.inf)))]) / scale
+    return (tuple((float(x), float(y)) for x, y in second),)  # type: ignore[return-value]
+
+
+def outlines(small: Image) -> Candidates:
+    """All candidate outlines of a small picture."""
+    closed = cv2.morphologyEx(small, cv2.MORPH_CLOSE, np.ones((_WRITING_PX, _WRITING_PX), np.uint8))
+    strokes = cv2.subtract(cv2.cvtColor(closed, cv2.COLOR_RGB2GRAY), cv2.cvtColor(small, cv2.COLOR_RGB2GRAY))
+    strokes = cv2.blur(strokes, (3, 3)).astype(np.float32)
+    lab = cv2.cvtColor(cv2.GaussianBlur(closed, (0, 0), 1.2), cv2.COLOR_RGB2Lab).astype(np.float32)
+    lines = lines_of(lab, strokes, region_quads(lab), _CLEAR_STEP)
+    return candidates_of(lines, small.shape[1], small.shape[0])
+
+
+def fills_picture(small: Image) -> float:
+    """How sure it is that nothing but the sheet is in the picture: its rim is as even as a scanner's light or a
+    screen's ground, and is the ground of the whole picture. A camera's light always falls off by more."""
+    closed = cv2.morphologyEx(small, cv2.MORPH_CLOSE, np.ones((_WRITING_PX, _WRITING_PX), np.uint8))
+    lab = cv2.cvtColor(closed, cv2.COLOR_RGB2Lab).reshape(small.shape[0], small.shape[1], 3).astype(np.float32)
+    rim = np.concatenate([lab[_RIM_PX], lab[-1 - _RIM_PX], lab[:, _RIM_PX], lab[:, -1 - _RIM_PX]])
+    ground = np.median(rim, axis=0)
+    if ground[0] < _PAPER_LIGHTNESS:
+        return 0.0
+    on_rim = np.linalg.norm(rim - ground, axis=1)
+    inside = np.linalg.norm(lab[::4, ::4] - ground, axis=2)
+    uneven = float(np.percentile(on_rim, 97)), float(np.percentile(inside, 80))
+    return round(float(np.clip(1 - max(uneven[0] / _RIM_UNEVEN, uneven[1] / _RIM_UNEVEN), 0, 1)), 3)
+
+
+def _clockwise(corners: Quad, border: NDArray[np.bool_]) -> tuple[Quad, NDArray[np.bool_]]:
+    """Ordered, with the marks of the sides (``border[k]`` is of the side from corner k) following."""
+    quad = ordered(corners)
+    place = [int(np.argmin(np.linalg.norm(corners - point, axis=1))) for point in quad]
+    sides = [border[a] if (a + 1) % 4 == b else border[b] for a, b in zip(place, np.roll(place, -1), strict=True)]
+    return quad, np.array(sides)
+
+
+def shrunk(pixels: Image, long_side: int) -> tuple[Image, float]:
+    """Shrunk by a whole number, which is fast, to about ``long_side``."""
+    factor = max(1, round(max(pixels.shape[:2]) / long_side))
+    rows, columns = (side // factor * factor for side in pixels.shape[:2])
+    small = cv2.resize(pixels[:rows, :columns], (columns // factor, rows // factor), interpolation=cv2.INTER_AREA)
+    return np.asarray(small, np.uint8), 1 / factor

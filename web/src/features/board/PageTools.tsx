@@ -1,0 +1,119 @@
+import { useId, useRef, useState } from "react";
+import type { Schemas } from "../../shared/api/client";
+import { ACCEPTED_PICTURES } from "./accepted";
+import { type Arrangement, type Change, correct, pagesOf, recipeOf } from "./arrangement";
+import { CornerEditor } from "./CornerEditor";
+
+const TONES = [
+  ["clean", "clean paper"],
+  ["photo", "as photographed"],
+  ["ink", "ink only"],
+] as const;
+
+interface Props {
+  page: Schemas["PageOut"];
+  number: number;
+  arrangement: Arrangement;
+  /** Whether pages may still come and go. */
+  mayAdd: boolean;
+  /** Whether order, places and corrections may still change. */
+  mayPlace: boolean;
+  isFirst: boolean;
+  isLast: boolean;
+  onChange: (change: Change) => void;
+  onShift: (by: 1 | -1) => void;
+  onRemove: () => void;
+  onTakeAgain: (picture: File) => void;
+}
+
+/** What can be done to the chosen page. Every correction is a recipe: the original stays, undo works. */
+export function PageTools(props: Props) {
+  const { page, number, arrangement, mayAdd, mayPlace, isFirst, isLast, onChange, onShift, onRemove } = props;
+  const [editing, setEditing] = useState(false);
+  const again = useRef<HTMLInputElement>(null);
+  const recipe = recipeOf(arrangement, page.id);
+  const now = recipe.turn ?? page.found?.turn ?? 0;
+  const turn = (by: 90 | 270) => onChange(correct([page.id], { turn: ((now + by) % 360) as 0 | 90 | 180 | 270 }));
+  return (
+    <div className="panel-tools">
+      <Tone {...{ page, arrangement, mayPlace, onChange }} />
+      <button type="button" className="plain" disabled={!mayPlace} onClick={() => turn(270)}>
+        Turn left
+      </button>
+      <button type="button" className="plain" disabled={!mayPlace} onClick={() => turn(90)}>
+        Turn right
+      </button>
+      <button type="button" className="plain" disabled={!mayPlace || !page.found || !page.source} onClick={() => setEditing(true)}>
+        Corners
+      </button>
+      <button type="button" className="plain" disabled={!mayAdd} onClick={() => again.current?.click()}>
+        Take again
+      </button>
+      <input
+        ref={again}
+        type="file"
+        hidden
+        accept={ACCEPTED_PICTURES}
+        aria-label={`New picture for page ${number}`}
+        onChange={(event) => {
+          const picture = event.target.files?.[0];
+          if (picture) props.onTakeAgain(picture);
+          event.target.value = "";
+        }}
+      />
+      <button type="button" className="plain" disabled={isFirst} onClick={() => onShift(-1)} title="Alt ←">
+        Earlier
+      </button>
+      <button type="button" className="plain" disabled={isLast} onClick={() => onShift(1)} title="Alt →">
+        Later
+      </button>
+      <button type="button" className="plain" disabled={!mayAdd} onClick={onRemove} title="Delete">
+        Remove
+      </button>
+      <a href={`/api/originals/${page.original_id}/file`} download>
+        Original
+      </a>
+      {editing && page.found && (
+        <CornerEditor
+          page={page}
+          found={{ ...page.found, turn: now }}
+          number={number}
+          onCancel={() => setEditing(false)}
+          onDone={(corners) => {
+            onChange(correct([page.id], { corners }));
+            setEditing(false);
+          }}
+        />
+      )}
+    </div>
+  );
+}
+
+function Tone({ page, arrangement, mayPlace, onChange }: Pick<Props, "page" | "arrangement" | "mayPlace" | "onChange">) {
+  const id = useId();
+  const { tone } = recipeOf(arrangement, page.id);
+  const pages = pagesOf(arrangement);
+  const same = pages.every((other) => recipeOf(arrangement, other).tone === tone);
+  return (
+    <span className="panel-tone">
+      <label htmlFor={id}>Tone</label>
+      <select
+        id={id}
+        value={tone}
+        disabled={!mayPlace}
+        onChange={(event) => onChange(correct([page.id], { tone: event.target.value as typeof tone }))}
+      >
+        {TONES.map(([value, words]) => (
+          <option key={value} value={value}>
+            {words}
+          </option>
+        ))}
+      </select>
+      {!same && (
+        <button type="button" className="plain" disabled={!mayPlace} onClick={() => onChange(correct(pages, { tone }))}>
+          for all pages
+        </button>
+      )}
+    </span>
+  );
+}
