@@ -80,7 +80,7 @@ class TheBoundDocument(unittest.TestCase):
         reader = pypdf.PdfReader(io.BytesIO(bound()))
         inside = reader.pages[0]["/Resources"]["/XObject"]
         (picture,) = [entry.get_object() for entry in inside.values()]
-        self.assertEqual(picture._data, PAGES[0].jpeg)
+        self.assertEqual(picture._data, PAGES[0].image)
 
     def test_pdfium_draws_it(self) -> None:
         with pypdfium2.PdfDocument(bound()) as document:

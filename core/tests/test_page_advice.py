@@ -8,9 +8,13 @@ from dataclasses import replace
 
 import numpy as np
 from PIL import Image
+from skimage import data as skimage_data
+from skimage.filters import threshold_otsu, threshold_sauvola
 
+from folio_camera import pictures
 from folio_camera.photograph import Scene
 from folio_core.page import WORDS, Advice, Prepared, Recipe, Tone, prepare
+from folio_core.page.straighten import straighten
 
 from camera_shots import SMALL, TWELVE, shot  # isort: skip
 
@@ -21,18 +25,59 @@ def prepared(scene: Scene, *, faint: bool = False) -> Prepared:
     return prepare(shot(scene, faint=faint).jpeg)
 
 
+def codes(page: Prepared) -> set[Advice]:
+    return {finding.code for finding in page.advice}
+
+
 class AdviceAboutAPage(unittest.TestCase):
     def test_a_good_photograph_gets_none(self) -> None:
-        self.assertEqual(prepared(PLAIN).advice, ())
+        self.assertEqual(codes(prepared(PLAIN)), set())
 
     def test_a_shadow_that_tone_can_remove_is_not_complained_about(self) -> None:
-        self.assertEqual(prepared(replace(PLAIN, hand_shadow=True)).advice, ())
+        self.assertEqual(codes(prepared(replace(PLAIN, hand_shadow=True))), set())
 
     def test_each_fault_is_named(self) -> None:
-        self.assertIn(Advice.OUT_OF_FOCUS, prepared(replace(PLAIN, blur_sigma_px=8)).advice)
-        self.assertIn(Advice.LOW_RESOLUTION, prepared(replace(PLAIN, size=SMALL, fill=0.6)).advice)
-        self.assertIn(Advice.FAINT_INK, prepared(PLAIN, faint=True).advice)
-        self.assertIn(Advice.UNEVEN_LIGHT, prepared(replace(PLAIN, light=0.9, hand_shadow=True)).advice)
+        for wanted, scene in {
+            Advice.OUT_OF_FOCUS: replace(PLAIN, blur_sigma_px=8),
+            Advice.MOTION_BLUR: replace(PLAIN, motion_px=40),
+            Advice.LOW_RESOLUTION: replace(PLAIN, size=(756, 1008)),
+            Advice.SHEET_SMALL: replace(PLAIN, fill=0.4),
+            Advice.UNDER_EXPOSED: replace(PLAIN, exposure=0.22),
+            Advice.OVER_EXPOSED: replace(PLAIN, exposure=2.0),
+            Advice.SHEET_CUT_OFF: replace(PLAIN, size=SMALL, outside=0.1, fill=0.95),
+        }.items():
+            with self.subTest(wanted):
+                self.assertIn(wanted, codes(prepared(scene)))
+        self.assertIn(Advice.FAINT_INK, codes(prepared(PLAIN, faint=True)))
+
+    def test_glare_and_a_shadows_edge_say_where_on_the_page(self) -> None:
+        for code, scene in (
+            (Advice.GLARE, replace(PLAIN, size=SMALL, glare=True)),
+            (Advice.SHADOW_EDGE, replace(PLAIN, size=SMALL, shadow_edge=True)),
+        ):
+            finding = next(one for one in prepared(scene).advice if one.code is code)
+            with self.subTest(code):
+                self.assertIsNotNone(finding.where)
+                left, top, width, height = finding.where or (0, 0, 0, 0)
+                self.assertTrue(0 <= left < left + width <= 1 and 0 <= top < top + height <= 1)
+
+    def test_what_is_no_page_of_work_is_said_to_be_none(self) -> None:
+        chance = np.random.default_rng(7)
+        for picture in (pictures.landscape(chance), pictures.face(chance), pictures.screenshot(chance)):
+            self.assertEqual(codes(prepare(pictures.jpeg(picture))), {Advice.NO_PAGE})
+
+    def test_scikit_images_cat_and_coffee_are_no_pages_and_its_printed_page_is_one(self) -> None:
+        for name, expected in (("chelsea", True), ("coffee", True), ("page", False), ("text", False)):
+            picture = getattr(skimage_data, name)()
+            picture = picture if picture.ndim == 3 else np.stack([picture] * 3, axis=2)
+            with self.subTest(name):
+                found = codes(prepare(pictures.jpeg(np.ascontiguousarray(picture))))
+                self.assertEqual(Advice.NO_PAGE in found, expected)
+
+    def test_whoever_set_the_corners_is_not_advised_about_the_sheet(self) -> None:
+        truth = shot(replace(PLAIN, size=SMALL, outside=0.1, fill=0.95))
+        page = prepare(truth.jpeg, recipe=Recipe(corners=((0, 0), (1512, 0), (1512, 2016), (0, 2016))))
+        self.assertFalse(codes(page) & {Advice.SHEET_CUT_OFF, Advice.SHEET_NOT_FOUND, Advice.NO_PAGE})
 
     def test_every_code_says_what_is_seen_and_what_to_do(self) -> None:
         self.assertEqual(set(WORDS), set(Advice))
@@ -70,3 +115,39 @@ class CleanPaper(unittest.TestCase):
         raw = np.asarray(Image.open(io.BytesIO(photo.image))).astype(int)
         contrast = [np.percentile(p, 50) - np.percentile(p, 0.5) for p in (raw, toned)]
         self.assertGreater(contrast[1], 1.5 * contrast[0])
+
+
+class InkOnly(unittest.TestCase):
+    """Beside scikit-image's Otsu and Sauvola thresholds on the same crop, against the ink the camera saw."""
+
+    def scores(self, scene: Scene, *, faint: bool = False) -> tuple[float, float, float]:
+        truth = shot(scene, faint=faint)
+        page = prepare(truth.jpeg, recipe=Recipe(corners=truth.corners, turn=0, tone=Tone.INK))
+        size = (page.image_width, page.image_height)
+        wanted = straighten(truth.ink_seen, truth.corners, size) > 127
+        photo = np.asarray(Image.open(io.BytesIO(truth.jpeg)).convert("L"))
+        crop = straighten(photo, truth.corners, size)
+        ink = np.asarray(Image.open(io.BytesIO(page.image)).convert("L")) < 128
+        otsu, sauvola = crop <= threshold_otsu(crop), crop <= threshold_sauvola(crop, window_size=51)
+        return f_measure(ink, wanted), f_measure(otsu, wanted), f_measure(sauvola, wanted)
+
+    def test_strokes_are_kept_better_than_by_otsu_and_sauvola(self) -> None:
+        for scene in (Scene(size=SMALL), Scene(size=SMALL, hand_shadow=True, light=0.6), Scene(size=SMALL, warm=True)):
+            ours, otsu, sauvola = self.scores(scene)
+            with self.subTest(scene):
+                self.assertGreater(ours, 0.8)
+                self.assertGreater(ours, max(otsu, sauvola))
+
+    def test_faint_pencil_too(self) -> None:
+        ours, otsu, sauvola = self.scores(Scene(size=SMALL), faint=True)
+        self.assertGreater(ours, max(otsu, sauvola))
+
+    def test_it_is_one_bit_deep_and_small(self) -> None:
+        truth = shot(Scene(size=SMALL))
+        ink, clean = (prepare(truth.jpeg, recipe=Recipe(tone=tone)).image for tone in (Tone.INK, Tone.CLEAN))
+        self.assertEqual(Image.open(io.BytesIO(ink)).mode, "1")
+        self.assertLess(len(ink), len(clean) / 3)
+
+
+def f_measure(ink: np.ndarray, wanted: np.ndarray) -> float:
+    return 2 * np.count_nonzero(ink & wanted) / (np.count_nonzero(ink) + np.count_nonzero(wanted))

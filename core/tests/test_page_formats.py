@@ -1,4 +1,4 @@
-"""Every format by real files, judged from outside: libheif, libavif and LittleCMS through Pillow, PDFium, tifffile-made bytes."""
+"""Every format by real files, judged from outside: libheif, libavif and LittleCMS through Pillow; PDFium; bare bytes."""
 
 from __future__ import annotations
 
@@ -234,7 +234,8 @@ def _deep_tiff(pixels: np.ndarray) -> bytes:
     body = pixels.astype("<u2").tobytes()
     bits_at, body_at = 8, 16
     tags = [(256, 4, 1, width), (257, 4, 1, height), (258, 3, 3, bits_at), (259, 3, 1, 1), (262, 3, 1, 2),
-            (273, 4, 1, body_at), (277, 3, 1, 3), (278, 4, 1, height), (279, 4, 1, len(body)), (284, 3, 1, 1)]  # fmt: skip
+            (273, 4, 1, body_at), (277, 3, 1, 3), (278, 4, 1, height), (279, 4, 1, len(body)),
+            (284, 3, 1, 1)]  # fmt: skip
     entries = b"".join(struct.pack("<HHII", *tag) for tag in tags)
     directory = struct.pack("<H", len(tags)) + entries + struct.pack("<I", 0)
     return b"II*\0" + struct.pack("<I", body_at + len(body)) + struct.pack("<HHHH", 16, 16, 16, 0) + body + directory

@@ -9,13 +9,14 @@ import numpy as np
 
 from folio_core.page import Recipe
 from folio_core.page.limits import A4_MM, LETTER_MM
+from folio_core.page.recipe import Corners
 from folio_core.page.straighten import aspect_ratio, completed, output_size, turned_corners
 
 PICTURE = (3000, 4000)
 
 
-def seen(sheet_mm: tuple[float, float], pitch: float, yaw: float, roll: float, focal: float = 3000.0) -> tuple:  # type: ignore[type-arg]
-    """Corners of a sheet through a pinhole, written out by hand: rotate about x, y and z, move away, divide by depth."""
+def seen(sheet_mm: tuple[float, float], pitch: float, yaw: float, roll: float, focal: float = 3000.0) -> Corners:
+    """Corners of a sheet through a pinhole, by hand: rotate about z, x and y, move away, divide by depth."""
     width, height = sheet_mm
     points = []
     for x, y in (
@@ -29,7 +30,7 @@ def seen(sheet_mm: tuple[float, float], pitch: float, yaw: float, roll: float, f
         x, z = x * math.cos(yaw) + z * math.sin(yaw), -x * math.sin(yaw) + z * math.cos(yaw)
         z += 420.0
         points.append((x / z * focal + PICTURE[0] / 2, y / z * focal + PICTURE[1] / 2))
-    return tuple(points)
+    return points[0], points[1], points[2], points[3]
 
 
 class AspectFromPerspective(unittest.TestCase):
@@ -71,7 +72,8 @@ class CutOff(unittest.TestCase):
         corners = completed((whole[0], whole[1], cut[0], cut[1]), 2, PICTURE)
         self.assertEqual(corners[:2], whole[:2])
         for found, side in ((corners[2], (whole[1], whole[2])), (corners[3], (whole[0], whole[3]))):
-            across = np.cross(np.subtract(side[1], side[0]), np.subtract(found, side[0]))
+            (a, b), (c, d) = np.subtract(side[1], side[0]), np.subtract(found, side[0])
+            across = a * d - b * c
             self.assertLess(abs(across) / math.dist(*side), 1.0)  # on the sheet's own side
             self.assertGreaterEqual(found[1], edge - 1.0)
         kept = (corners[2][1] - edge) + (corners[3][1] - edge)

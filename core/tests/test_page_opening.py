@@ -133,7 +133,6 @@ class BadFiles(unittest.TestCase):
             b"hello": Trouble.WRONG_KIND,
             b"PK\x03\x04" + b"\0" * 60: Trouble.WRONG_KIND,
             b"<svg xmlns='http://www.w3.org/2000/svg'/>": Trouble.WRONG_KIND,
-            b"GIF89a" + b"\0" * 20: Trouble.WRONG_KIND,
         }
         for data, wanted in cases.items():
             with self.subTest(data[:10]):

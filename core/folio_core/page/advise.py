@@ -92,6 +92,10 @@ WORDS: dict[Advice, Words] = {
 }
 
 
+# On a page with hardly any writing only what may have hidden the writing matters.
+_TOLD_OF_EMPTY = (Advice.OVER_EXPOSED, Advice.UNDER_EXPOSED, Advice.GLARE, Advice.NEARLY_EMPTY)
+
+
 @dataclass(frozen=True, slots=True)
 class Finding:
     """``where``: the place on the prepared page; None is all of it."""
@@ -139,7 +143,8 @@ def advise(
     if raised[Advice.SHADOW_EDGE]:
         raised[Advice.UNEVEN_LIGHT] = False
     where = {Advice.GLARE: places.glare, Advice.SHADOW_EDGE: places.shadow}
-    return tuple(Finding(code, where.get(code)) for code in Advice if raised.get(code))
+    told = _TOLD_OF_EMPTY if empty else tuple(Advice)
+    return tuple(Finding(code, where.get(code)) for code in told if raised.get(code))
 
 
 def _no_page(measures: Measures, sheet: Sheet) -> bool:

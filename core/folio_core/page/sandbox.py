@@ -19,7 +19,7 @@ from .limits import DEFAULT_LIMITS, Limits
 R = TypeVar("R")
 
 _context = multiprocessing.get_context("forkserver")
-_context.set_forkserver_preload(["folio_core.page"])
+_context.set_forkserver_preload(["folio_core.page.warm"])
 
 
 def run_limited(function: Callable[..., R], *arguments: Any, limits: Limits = DEFAULT_LIMITS) -> R:

@@ -171,6 +171,11 @@ def _layout(ink: Grey, boxes: list[tuple[int, int, int, int]]) -> float:
     return limits.TURN_FREE_WEIGHT * free + limits.TURN_EVEN_WEIGHT * even
 
 
+def warm_up() -> None:
+    """Load the network. It runs in one thread, so that a process forked afterwards can use it."""
+    _network()
+
+
 @cache
 def _network() -> onnxruntime.InferenceSession:
     options = onnxruntime.SessionOptions()

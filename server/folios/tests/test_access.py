@@ -20,7 +20,7 @@ class Access(DeskTestCase):
         image = Page.objects.get(pk=self.page).image
         folio, original = self.folio.pk, Original.objects.get().pk
         self.shared = [
-            f"/api/folios/{folio}/images/{image}.jpg",
+            f"/api/folios/{folio}/images/{image}",
             f"/api/originals/{original}/file",
             f"/api/folios/{folio}/editions/1",
             f"/api/folios/{folio}/editions/1/reading",
@@ -54,22 +54,24 @@ class Access(DeskTestCase):
             self.assertEqual(self.send(picture(9), by=user).status_code, 404)
             self.assertEqual(self.arrange(1, by=user, order=[self.page]).status_code, 404)
             self.assertEqual(self.hand_in(by=user).status_code, 404)
-            turn = f"/api/folios/{self.folio.pk}/pages/{self.page}/turn"
-            answer = self.as_(user).post(turn, '{"turn": 90}', content_type="application/json")
-            self.assertEqual(answer.status_code, 404)
 
-    def test_a_page_of_another_folio_cannot_be_turned_through_ones_own(self) -> None:
+    def test_a_page_of_another_folio_cannot_be_corrected_or_replaced_through_ones_own(self) -> None:
         other = Folio.objects.create(assignment=self.work, student=self.tobin, begun_at=NOW)
-        path = f"/api/folios/{other.pk}/pages/{self.page}/turn"
-        answer = self.as_(self.tobin).post(path, '{"turn": 90}', content_type="application/json")
-        self.assertEqual(answer.status_code, 404)
+        path = f"/api/folios/{other.pk}/arrangement"
+        recipe = {"corners": None, "turn": 90, "tone": "clean"}
+        body = {"version": 0, "arrangement": {"order": [], "recipes": {str(self.page): recipe}}}
+        self.assertEqual(self.as_(self.tobin).put(path, body, content_type="application/json").status_code, 422)
+        path = f"/api/folios/{other.pk}/originals?name=a.png&instead_of={self.page}"
+        answer = self.as_(self.tobin).put(path, picture(3), content_type="application/octet-stream")
+        self.assertEqual(answer.status_code, 200)
+        self.assertEqual(Folio.objects.get(pk=self.folio.pk).arrangement["removed"], [])
 
     def test_an_image_is_found_only_below_its_own_folio(self) -> None:
         other = Folio.objects.create(assignment=self.work, student=self.tobin, begun_at=NOW)
         image = Page.objects.get(pk=self.page).image
-        path = f"/api/folios/{other.pk}/images/{image}.jpg"
+        path = f"/api/folios/{other.pk}/images/{image}"
         self.assertEqual(self.as_(self.tobin).get(path).status_code, 404)
-        self.assertEqual(self.as_(self.ilse).get(f"/api/folios/{self.folio.pk}/images/..%2fx.jpg").status_code, 404)
+        self.assertEqual(self.as_(self.ilse).get(f"/api/folios/{self.folio.pk}/images/..%2fx").status_code, 404)
 
     def test_the_list_of_folios_is_the_instructors(self) -> None:
         path = f"/api/assignments/{self.work.pk}/folios"

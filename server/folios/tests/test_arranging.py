@@ -1,8 +1,13 @@
 from __future__ import annotations
 
+from typing import Any
+from unittest import mock
+
 from django.db import DatabaseError, transaction
 
-from folios.models import Event, Folio
+from folio_core.page import PageError, Trouble
+from folios import preparing
+from folios.models import Event, Folio, Page
 
 from .desk import DeskTestCase, picture
 
@@ -56,22 +61,113 @@ class Arranging(DeskTestCase):
         self.at(days=1, minutes=61)
         self.assertEqual(self.arrange(3, order=[self.one, self.two]).status_code, 403)
 
-    def test_turning_a_page_changes_its_image_and_not_its_original(self) -> None:
-        self.work_off_jobs()
-        before = self.folio.pages.get(pk=self.one)
-        path = f"/api/folios/{self.folio.pk}/pages/{self.one}/turn"
-        answer = self.as_(self.ilse).post(path, '{"turn": 90}', content_type="application/json")
-        self.assertEqual(answer.status_code, 204)
-        from folios import preparing
 
-        preparing.prepare_page(self.one, now=self.clock())
-        after = self.folio.pages.get(pk=self.one)
+class Correcting(DeskTestCase):
+    """Corners, turn and tone are recipes: one versioned document with order and places, the original untouched."""
+
+    def setUp(self) -> None:
+        super().setUp()
+        self.page = self.send(picture()).json()["page_id"]
+        self.work_off_jobs()
+
+    def correct(self, seen: int, **recipe: Any) -> Any:
+        whole = {"corners": None, "turn": None, "tone": "clean", **recipe}
+        return self.arrange(seen, order=[self.page], recipes={str(self.page): whole})
+
+    def prepared_anew(self) -> Page:
+        self.assertEqual(Page.objects.get(pk=self.page).state, Page.State.WAITING)
+        preparing.prepare_page(self.page, now=self.clock())
+        return Page.objects.get(pk=self.page)
+
+    def test_turning_a_page_changes_its_image_and_not_its_original(self) -> None:
+        before = Page.objects.get(pk=self.page)
+        self.assertEqual(self.correct(1, turn=90).status_code, 200)
+        after = self.prepared_anew()
         self.assertEqual((after.width, after.height), (before.height, before.width))
         self.assertEqual(after.original.sha256, before.original.sha256)
-        self.at(days=1)
+
+    def test_undoing_it_gives_the_same_image_again(self) -> None:
+        before = Page.objects.get(pk=self.page).image
+        self.correct(1, turn=180, tone="ink")
+        self.assertNotEqual(self.prepared_anew().image, before)
+        self.assertEqual(self.arrange(2, order=[self.page]).status_code, 200)
+        self.assertEqual(self.prepared_anew().image, before)
+
+    def test_corners_by_hand_are_what_is_cut(self) -> None:
+        self.correct(1, corners=[[5, 5], [45, 5], [45, 65], [5, 65]])
+        page = self.prepared_anew()
+        self.assertEqual(page.findings["corners"], [[5, 5], [45, 5], [45, 65], [5, 65]])
+        self.assertEqual((page.width, page.height), (40, 60))
+
+    def test_corners_that_are_no_outline_are_refused_and_nothing_changes(self) -> None:
+        for corners in ([[0, 0], [0, 9], [9, 9], [9, 0]], [[0, 0], [9, 0], [9, 9]], [[0, 0], [9, 0], [1, 1], [0, 9]]):
+            self.assertEqual(self.correct(1, corners=corners).status_code, 422)
+        self.assertEqual(Page.objects.get(pk=self.page).state, Page.State.READY)
+
+    def test_a_change_of_order_alone_prepares_nothing_anew(self) -> None:
+        self.arrange(1, order=[self.page], loose=[self.page])
+        self.assertEqual(Page.objects.get(pk=self.page).state, Page.State.READY)
+
+    def test_ink_only_is_served_as_png_and_bound(self) -> None:
+        self.correct(1, tone="ink")
+        image = self.prepared_anew().image
+        answer = self.as_(self.ilse).get(f"/api/folios/{self.folio.pk}/images/{image}")
+        self.assertEqual(answer["Content-Type"], "image/png")
+        self.assertEqual(self.hand_in().status_code, 200)
+        self.work_off_jobs()
+        self.assertEqual(self.folio.editions.get().state, "bound")
+
+    def test_a_correction_that_cannot_be_made_leaves_the_page_as_it_was_with_a_word(self) -> None:
+        before = Page.objects.get(pk=self.page).image
+        self.correct(1, turn=90)
+        trouble = PageError(Trouble.TOO_MUCH_MEMORY, "This page needs too much memory.")
+        with mock.patch("folios.preparing.made", side_effect=trouble):
+            preparing.prepare_page(self.page, now=self.clock())
+        page = Page.objects.get(pk=self.page)
+        self.assertEqual((page.state, page.image, page.turn), (Page.State.READY, before, None))
+        self.assertIn("as it was before", page.trouble_message)
+        self.assertEqual(Folio.objects.get(pk=self.folio.pk).arrangement["order"], [self.page])
+
+    def test_advice_is_waved_away_in_the_same_document(self) -> None:
         self.assertEqual(
-            self.as_(self.ilse).post(path, '{"turn": 0}', content_type="application/json").status_code, 403
+            self.arrange(1, order=[self.page], dismissed={str(self.page): ["glare"]}).json()["arrangement"][
+                "dismissed"
+            ],
+            {str(self.page): ["glare"]},
         )
+
+    def test_an_edition_keeps_the_recipe_it_was_handed_in_with(self) -> None:
+        self.correct(1, turn=90)
+        self.hand_in()
+        self.correct(2, turn=180)
+        self.assertEqual(self.folio.editions.get().pages.get().turn, 90)
+
+
+class TakingAgain(DeskTestCase):
+    def setUp(self) -> None:
+        super().setUp()
+        self.one, self.two = (self.send(picture(shade)).json()["page_id"] for shade in (1, 2))
+        self.arrange(2, order=[self.one, self.two], placements={"1a": [{"page": self.one, "top": 0.5}]})
+
+    def again(self, page: int, data: bytes) -> dict[str, Any]:
+        path = f"/api/folios/{self.folio.pk}/originals?name=again.png&instead_of={page}"
+        return self.as_(self.ilse).put(path, data, content_type="application/octet-stream").json()
+
+    def test_the_new_picture_gets_the_place_and_the_questions_and_the_old_one_is_kept(self) -> None:
+        new = self.again(self.one, picture(3))["page_id"]
+        kept = Folio.objects.get(pk=self.folio.pk).arrangement
+        self.assertEqual(kept["order"], [self.one, new, self.two])
+        self.assertEqual(kept["removed"], [self.one])
+        self.assertEqual(kept["placements"]["1a"], [{"page": self.one, "top": 0.5}, {"page": new, "top": 0.5}])
+
+    def test_a_page_that_was_removed_meanwhile_is_not_replaced_and_the_picture_is_kept(self) -> None:
+        self.arrange(3, order=[self.one, self.two], removed=[self.one])
+        new = self.again(self.one, picture(3))["page_id"]
+        self.assertEqual(Folio.objects.get(pk=self.folio.pk).arrangement["order"], [self.one, self.two, new])
+
+    def test_the_same_bytes_change_nothing(self) -> None:
+        self.assertTrue(self.again(self.one, picture(2))["already"])
+        self.assertEqual(Folio.objects.get(pk=self.folio.pk).arrangement["removed"], [])
 
 
 class TheRecord(DeskTestCase):

@@ -56,7 +56,9 @@ class TheBoard(DeskTestCase):
         self.work_off_jobs()
         (advice,) = self.board()["pages"][0]["advice"]
         words = WORDS[Advice.NEARLY_EMPTY]
-        self.assertEqual(advice, {"code": "nearly_empty", "seen": words.seen, "do": words.do})
+        self.assertEqual(
+            advice, {"code": "nearly_empty", "seen": words.seen, "do": words.do, "where": None, "other": None}
+        )
 
     def test_a_recipe_changed_while_its_page_was_prepared_is_not_overwritten(self) -> None:
         from unittest import mock

@@ -8,7 +8,7 @@ import pypdf
 
 from folio_core.binding import Receipt, ReceiptError, verify
 from folios import preparing
-from folios.models import Edition, EditionPage
+from folios.models import Edition, EditionPage, Folio
 from folios.signing import receipt_key
 
 from .desk import DeskTestCase, picture
@@ -105,9 +105,10 @@ class HandingIn(DeskTestCase):
         self.assertEqual(self.as_(self.corin).get(self.reading()).json()["pages"][0]["width"], 60)
 
     def turn(self, page: int, turn: int) -> None:
-        path = f"/api/folios/{self.folio.pk}/pages/{page}/turn"
-        answer = self.as_(self.ilse).post(path, json.dumps({"turn": turn}), content_type="application/json")
-        self.assertEqual(answer.status_code, 204)
+        folio = Folio.objects.get(pk=self.folio.pk)
+        recipes = {str(page): {"corners": None, "turn": turn, "tone": "clean"}}
+        answer = self.arrange(folio.version, **{**folio.arrangement, "recipes": recipes})
+        self.assertEqual(answer.status_code, 200)
 
     def reading(self) -> str:
         return f"/api/folios/{self.folio.pk}/editions/1/reading"

@@ -31,6 +31,7 @@ _RIM_PX = 2
 _RIM_UNEVEN = 24.0  # CIE Lab; scans measure 2–4 on their rim, tablets 0, photographed paper 10 and more
 _PAPER_LIGHTNESS = 150.0  # of 255
 _TOUCHING_PX = 6.0
+_FAR_REACH_PX, _NEAR_REACH_PX = 6.0, 2.5  # in the small picture: a candidate's corner lies up to 8 px off
 _SECOND_SCORE = 1.0  # log odds
 _CLEAR_STEP = 14.0  # CIE Lab distance; paper against a pale desk measures 10–20, against wood 40 and more
 
@@ -82,7 +83,8 @@ def sheet_in(middle: Image, middle_scale: float, shape: tuple[int, ...]) -> Shee
     if sure < FOUND_CONFIDENCE:
         return Sheet(False, sure, whole)
     quad, border = _clockwise(candidates.corners[best], candidates.border[best])
-    exact, border = refined(quad / small_scale, middle, 3.0 / small_scale, border)
+    exact, border = refined(quad / small_scale, middle, _FAR_REACH_PX / small_scale, border)
+    exact, border = refined(exact, middle, _NEAR_REACH_PX / small_scale, border)
     corners: Corners = tuple((float(x), float(y)) for x, y in exact / middle_scale)  # type: ignore[assignment]
     cut = tuple(int(side) for side in np.flatnonzero(border))
     if len(cut) == 1:

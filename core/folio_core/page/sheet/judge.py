@@ -50,6 +50,10 @@ def expanded(features: Floats) -> Floats:
     return np.concatenate([features, features[:, i] * features[:, j]], axis=1)
 
 
+def warm_up() -> None:
+    _model()
+
+
 @cache
 def _model() -> tuple[Floats, Floats]:
     kept = json.loads(FILE.read_text())
