@@ -12,8 +12,8 @@ from hypothesis import strategies as st
 from PIL import Image
 
 from folio_core.page import DEFAULT_LIMITS, PageError, Recipe, count_pages, kind_of, prepare
-from folio_core.page.limits import OUTPUT_LONG_SIDE_PX
 from folio_core.page.light import otsu_of
+from folio_core.page.limits import OUTPUT_LONG_SIDE_PX
 from folio_core.page.opening import open_page
 from folio_core.page.straighten import homography, inset, output_size, sheet_size_px, straighten, turned
 

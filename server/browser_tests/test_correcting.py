@@ -1,0 +1,114 @@
+"""The tools around a page: corners, tone, before and after, waving advice away, taking it again; all undone again."""
+
+from __future__ import annotations
+
+import re
+from datetime import timedelta
+from pathlib import Path
+
+from django.utils import timezone
+from playwright.sync_api import Page, expect
+
+from demo import scenario
+from folio_camera.handwriting import Style, write_sheet
+from folio_camera.photograph import Scene, photograph
+from folio_camera.solutions import great_circles
+from folios.arrival import receive
+from folios.models import Folio
+from folios.models import Page as FolioPage
+from people.models import User
+
+from .browsing import BrowserTestCase
+
+SMALL = (900, 1200)
+
+
+def picture(first: int, scene: Scene) -> bytes:
+    return photograph(write_sheet(great_circles()[first : first + 2], Style(), 3), scene, 5).jpeg
+
+
+class Correcting(BrowserTestCase):
+    def board(self) -> Page:
+        ilse = User.objects.get(email=scenario.ILSE.email)
+        folio = Folio.objects.create(
+            assignment=self.assignments["great-circles"], student=ilse, begun_at=timezone.now() - timedelta(minutes=30)
+        )
+        data = picture(0, Scene(size=SMALL, desk="wood", shadow_edge=True))
+        receive(folio, [data], "one.jpg", timezone.now)
+        page = self.sign_in(scenario.ILSE)
+        page.goto(f"{self.address}/folios/{folio.pk}")
+        self.tiles(page, 1)
+        return page
+
+    def stored(self) -> FolioPage:
+        return FolioPage.objects.order_by("pk").first()
+
+    def test_corners_by_keyboard_with_an_instant_preview_and_undo(self) -> None:
+        page = self.board()
+        found = self.stored().findings["corners"]
+        page.get_by_role("button", name="Corners").click()
+        self.no_serious_findings(page, "corner editor")
+        preview = page.locator(".corners-preview img")
+        before = preview.get_attribute("style")
+        page.get_by_role("button", name=re.compile("^Bottom right corner")).focus()
+        page.keyboard.press("Shift+ArrowLeft")
+        page.keyboard.press("ArrowUp")
+        self.assertNotEqual(preview.get_attribute("style"), before)
+        expect(page.locator(".corners-loupe")).to_be_visible()
+        page.get_by_role("button", name="Keep these corners").click()
+        self.until(page, lambda: (self.stored().corners or found)[2][0] < found[2][0] - 10)
+        self.until(page, lambda: self.stored().state == "ready")
+        page.get_by_role("button", name="Undo").click()
+        self.until(page, lambda: self.stored().corners is None and self.stored().state == "ready")
+
+    def test_a_corner_is_dragged_and_the_whole_picture_can_be_used(self) -> None:
+        page = self.board()
+        page.get_by_role("button", name="Corners").click()
+        handle = page.get_by_role("button", name=re.compile("^Top left corner"))
+        box = handle.bounding_box()
+        assert box is not None
+        page.mouse.move(box["x"] + 22, box["y"] + 22)
+        page.mouse.down()
+        page.mouse.move(box["x"] + 52, box["y"] + 42, steps=4)
+        page.mouse.up()
+        moved = handle.bounding_box()
+        assert moved is not None
+        self.assertAlmostEqual(moved["x"] - box["x"], 30, delta=2)
+        page.get_by_role("button", name="Use the whole picture").click()
+        page.get_by_role("button", name="Keep these corners").click()
+        self.until(page, lambda: self.stored().corners == [[0, 0], [900, 0], [900, 1200], [0, 1200]])
+        page.get_by_role("button", name="Corners").click()
+        page.get_by_role("button", name="Find again").click()
+        self.until(page, lambda: self.stored().corners is None)
+
+    def test_tone_before_and_after_and_advice_waved_away(self) -> None:
+        page = self.board()
+        sheet = page.get_by_role("img", name="Page 1 as it will be read")
+        page.get_by_label("Tone").select_option("ink only")
+        self.until(page, lambda: self.stored().tone == "ink" and self.stored().state == "ready")
+        expect(sheet).to_be_visible()
+        page.keyboard.down("=")
+        expect(page.get_by_role("img", name="Page 1 as it came")).to_be_visible()
+        page.keyboard.up("=")
+        expect(sheet).to_be_visible()
+        advice = page.get_by_role("list", name="Advice for page 1")
+        expect(advice.get_by_text("The edge of a shadow")).to_be_visible()
+        advice.get_by_role("button", name=re.compile("^All right as it is: The edge")).click()
+        expect(advice.get_by_text("The edge of a shadow")).to_have_count(0)
+        page.reload()
+        expect(page.get_by_text("1 waved away")).to_be_visible()
+        page.get_by_role("button", name="show again").click()
+        expect(advice.get_by_text("The edge of a shadow")).to_be_visible()
+
+    def test_taken_again_it_keeps_its_question_and_the_old_picture_comes_back_by_undo(self) -> None:
+        page = self.board()
+        page.get_by_label("1a on page 1", exact=True).click()
+        again = Path(self.folder()) / "again.jpg"
+        again.write_bytes(picture(2, Scene(size=SMALL, desk="slate")))
+        page.set_input_files("input[aria-label='New picture for page 1']", [str(again)])
+        expect(page.get_by_text("again.jpg", exact=False).first).to_be_visible()
+        expect(page.get_by_text("Removed: one.jpg")).to_be_visible()
+        expect(page.get_by_role("button", name="Take 1a off page 1")).to_be_visible()
+        page.get_by_role("button", name="Undo").click()
+        expect(page.get_by_text("Removed: again.jpg")).to_be_visible()
+        expect(page.get_by_role("button", name="Take 1a off page 1")).to_be_visible()
