@@ -1,4 +1,4 @@
-"""Every format by real files, judged from outside: libheif, libavif and LittleCMS through Pillow; PDFium; bare bytes."""
+"""Every format by real files, judged from outside: libheif, libavif, LittleCMS (through Pillow), PDFium, bare bytes."""
 
 from __future__ import annotations
 
