@@ -19,7 +19,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from folio_camera import trials
-from folio_core.page import Advice, Prepared, Recipe, Tone, prepare
+from folio_core.page import Advice, Prepared, Recipe, Tone, alike, prepare
 from folio_core.page.straighten import (
     inset,
     straighten,
@@ -66,9 +66,11 @@ def run(arguments: argparse.Namespace) -> None:
         for k in range(arguments.each)
         if arguments.only in condition
     ]
+    twice = [arguments.seed + 900_000 + k for k in range(0 if arguments.only else 4 * arguments.each)]
     with ProcessPoolExecutor(2, mp_context=get_context("spawn")) as pool:
         outcomes = list(pool.map(_try, tasks, chunksize=2))
-    lines = report(outcomes)
+        pairs = list(pool.map(_twice, twice, chunksize=2))
+    lines = [*report(outcomes), *_pairs_line(pairs)]
     print("\n".join(lines))
     if arguments.report:
         arguments.report.write_text("\n".join(lines) + "\n")
@@ -89,6 +91,25 @@ def _try(task: tuple[str, int, tuple[int, int]]) -> Outcome:
         missed=trial.advice - raised, wanted=trial.advice,
         false=frozenset(raised) - trial.advice - trial.allowed,
     )  # fmt: skip
+
+
+def _twice(seed: int) -> tuple[bool, bool]:
+    """Whether a sheet taken twice is known again, and whether another page of the same hand is taken for it."""
+    cv2.setNumThreads(1)
+    conditions = list(trials.CONDITIONS)
+    first, again, other = (
+        prepare(trials.make_twice(conditions[seed % 8], seed, scene=number, sheet=number // 2)).likeness
+        for number in range(3)
+    )
+    return alike(first, again), alike(first, other)
+
+
+def _pairs_line(pairs: list[tuple[bool, bool]]) -> list[str]:
+    if not pairs:
+        return []
+    known, mistaken = (sum(pair[k] for pair in pairs) / len(pairs) for k in (0, 1))
+    return ["", f"seen_before, {len(pairs)} pairs each: the same sheet taken twice is known {known:.1%}; "
+            f"another page of the same hand is taken for it {mistaken:.1%}"]  # fmt: skip
 
 
 def _corners_right(trial: trials.Trial, page: Prepared) -> bool | None:

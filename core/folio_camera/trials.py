@@ -156,6 +156,14 @@ def make(condition: str, seed: int, size: tuple[int, int] = (1944, 2592)) -> Tri
                  judged=second is None and scene.outside == 0)  # fmt: skip
 
 
+def make_twice(condition: str, seed: int, *, scene: int, sheet: int) -> bytes:
+    """One photograph of several: of sheet ``sheet`` in scene ``scene``; the hand and the paper are the seed's."""
+    plan = CONDITIONS[condition]
+    style = _style(plan, np.random.default_rng(seed))
+    written = _written(style, seed + 7919 * sheet, np.random.default_rng(seed + 7919 * sheet), None)
+    return photograph(written, _scene(plan, np.random.default_rng(seed + scene), (1944, 2592)), seed + scene).jpeg
+
+
 def _style(plan: Plan, chance: np.random.Generator) -> Style:
     pens = (BLUE_PEN, BLUE_PEN, BLACK_PEN, PENCIL)
     style = Style(

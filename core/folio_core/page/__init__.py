@@ -92,7 +92,8 @@ def prepare(data: bytes, index: int = 0, recipe: Recipe = Recipe(), limits: Limi
     writing = writing_of(small)
     found = AS_IT_IS if source.drawn else upright(writing.grey, writing.ink)
     turn = found.turn if recipe.turn is None else recipe.turn
-    lean = found.lean_deg if not cuttable and turn == found.turn and abs(found.lean_deg) >= LEAN_DEG else 0.0
+    straight = cuttable or recipe.corners is not None  # the sheet's own sides say what is straight
+    lean = found.lean_deg if not straight and turn == found.turn and abs(found.lean_deg) >= LEAN_DEG else 0.0
     size = size if turn % 180 == 0 else size[::-1]
 
     page = straighten(source.pixels, turned_corners(corners, turn), size, lean)
