@@ -33,7 +33,7 @@ class Correcting(BrowserTestCase):
         folio = Folio.objects.create(
             assignment=self.assignments["great-circles"], student=ilse, begun_at=timezone.now() - timedelta(minutes=30)
         )
-        data = picture(0, Scene(size=SMALL, desk="wood", shadow_edge=True))
+        data = picture(0, Scene(size=SMALL, desk="wood"))
         receive(folio, [data], "one.jpg", timezone.now)
         page = self.sign_in(scenario.ILSE)
         page.goto(f"{self.address}/folios/{folio.pk}")
@@ -92,13 +92,13 @@ class Correcting(BrowserTestCase):
         page.keyboard.up("=")
         expect(sheet).to_be_visible()
         advice = page.get_by_role("list", name="Advice for page 1")
-        expect(advice.get_by_text("The edge of a shadow")).to_be_visible()
-        advice.get_by_role("button", name=re.compile("^All right as it is: The edge")).click()
-        expect(advice.get_by_text("The edge of a shadow")).to_have_count(0)
+        expect(advice.get_by_text("The sheet has few pixels")).to_be_visible()
+        advice.get_by_role("button", name=re.compile("^All right as it is: The sheet has few")).click()
+        expect(advice.get_by_text("The sheet has few pixels")).to_have_count(0)
         page.reload()
         expect(page.get_by_text("1 waved away")).to_be_visible()
         page.get_by_role("button", name="show again").click()
-        expect(advice.get_by_text("The edge of a shadow")).to_be_visible()
+        expect(advice.get_by_text("The sheet has few pixels")).to_be_visible()
 
     def test_taken_again_it_keeps_its_question_and_the_old_picture_comes_back_by_undo(self) -> None:
         page = self.board()
