@@ -12,10 +12,10 @@ from hypothesis import strategies as st
 from PIL import Image
 
 from folio_core.page import DEFAULT_LIMITS, PageError, Recipe, count_pages, kind_of, prepare
-from folio_core.page.light import otsu_of
+from folio_core.page.light import otsu_of, turned
 from folio_core.page.limits import OUTPUT_LONG_SIDE_PX
 from folio_core.page.opening import open_page
-from folio_core.page.straighten import homography, inset, output_size, sheet_size_px, straighten, turned
+from folio_core.page.straighten import homography, inset, output_size, sheet_size_px, straighten
 
 SLOW = settings(max_examples=60, deadline=None, suppress_health_check=[HealthCheck.too_slow])
 _HEADS = (
@@ -84,7 +84,7 @@ def quads(draw: st.DrawFn) -> tuple[tuple[float, float], ...]:
 class AnyCorners(unittest.TestCase):
     @given(quads(), st.booleans())
     def test_the_page_is_never_larger_than_the_source_nor_than_the_limit(self, corners: tuple, snap: bool) -> None:
-        size = output_size(corners, snap=snap)
+        size = output_size(corners, (3600, 3600), snap=snap)
         self.assertLessEqual(max(size), OUTPUT_LONG_SIDE_PX)
         self.assertLessEqual(max(size), round(max(sheet_size_px(corners))))
         self.assertGreaterEqual(min(size), 1)

@@ -42,7 +42,7 @@ _EXIF_TURNS: dict[int, Callable[[cv2.typing.MatLike], cv2.typing.MatLike]] = {
 _FIRST_SIDEWAYS = 5  # EXIF orientations from here on exchange width and height
 _HALVED_FROM_PX = 3 * OUTPUT_LONG_SIDE_PX  # half of it still holds more than a prepared page needs
 _DECODERS = {
-    Kind.JPEG: ("JPEG", "MPO"), Kind.PNG: ("PNG",), Kind.WEBP: ("WEBP",), Kind.TIFF: ("TIFF",), Kind.BMP: ("BMP",),
+    Kind.JPEG: ("JPEG",), Kind.PNG: ("PNG",), Kind.WEBP: ("WEBP",), Kind.TIFF: ("TIFF",), Kind.BMP: ("BMP",),
     Kind.GIF: ("GIF",), Kind.HEIC: ("HEIF", "AVIF"), Kind.AVIF: ("AVIF", "HEIF"),
 }  # fmt: skip
 _PDFIUM_PASSWORD_ERROR = 4  # fpdfview.h FPDF_ERR_PASSWORD

@@ -17,6 +17,7 @@ _INSET = 0.002  # of the half size
 _SNAP = 0.03  # side ratios nearer than this to A4 or Letter are taken for them; the two are 0.066 apart
 _FOCAL = 0.75  # of the picture's long side: a phone's main lens, 26 mm on a 36 × 24 mm film; common practice, no source
 _LEAST_FOCAL, _MOST_FOCAL = 0.5, 3.0  # of the long side: from wide to tele
+_MOST_STRETCH = 1.6  # of the ratio of the sides as seen; beyond it the four corners are no rectangle in space
 _CLEAR_PERSPECTIVE = 0.04  # convergence of both pairs of sides from which the focal length can be told
 
 
@@ -74,7 +75,8 @@ def aspect_ratio(corners: Corners, picture: tuple[int, int]) -> float:
         if (_LEAST_FOCAL * long_side) ** 2 < measured < (_MOST_FOCAL * long_side) ** 2:
             focal_squared = measured
     across, down = ((n[0] ** 2 + n[1] ** 2) / focal_squared + n[2] ** 2 for n in (n2, n3))
-    return float(math.sqrt(across / down))
+    width, height = sheet_size_px(corners)
+    return float(np.clip(math.sqrt(across / down), width / height / _MOST_STRETCH, width / height * _MOST_STRETCH))
 
 
 def completed(corners: Corners, cut: int, picture: tuple[int, int]) -> Corners:
