@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import asdict, replace
 from datetime import datetime
-from typing import TypeVar
+from typing import Any, TypeVar
 
 from django.conf import settings
 from django.db import transaction
@@ -30,6 +30,7 @@ from .arranging import locked, read, recipe_of, store
 from .models import Event, Original, Page, record
 
 R = TypeVar("R")
+_WEIGHT = {code: at for at, code in enumerate(Advice)}
 
 
 class TryAgain(Exception):
@@ -104,7 +105,8 @@ def prepare_page(page_id: int, *, now: datetime, last_try: bool = True) -> None:
         page.image, page.preview, page.source = images["image"], images["preview"], images["source"]
         page.width, page.height = prepared.image_width, prepared.image_height
         page.likeness, page.taken = prepared.likeness.ink, prepared.taken
-        page.advice = [{"code": one.code, "where": one.where} for one in prepared.advice] + _seen_before(page)
+        told = [{"code": one.code, "where": one.where} for one in prepared.advice] + _seen_before(page)
+        page.advice = sorted(told, key=lambda one: _WEIGHT[one["code"]])
         page.findings = {
             "corners": prepared.sheet.corners,
             "turn": prepared.turn,
@@ -120,7 +122,7 @@ def prepare_page(page_id: int, *, now: datetime, last_try: bool = True) -> None:
         ring(page.folio_id, page=page.pk)
 
 
-def _seen_before(page: Page) -> list[dict[str, object]]:
+def _seen_before(page: Page) -> list[dict[str, Any]]:
     """Advice that names the earlier page of the folio that shows the same sheet, if one does."""
     mine = Likeness(bytes(page.likeness))
     earlier = page.folio.pages.filter(state=Page.State.READY, pk__lt=page.pk)
@@ -152,10 +154,12 @@ def _fail(page: Page, error: PageError, *, now: datetime) -> None:
     A page that was ready before and only failed to be made anew stays as it was, with its former recipe.
     """
     folio = locked(page.folio_id)
+    if Page.objects.get(pk=page.pk).recipe != page.recipe:
+        return  # the recipe changed meanwhile; that change brought its own job
     record(folio, Event.Kind.FAILED, now, page=page.pk, trouble=error.trouble)
     arrangement = read(folio.arrangement)
     if page.image:
-        page.recipe, page.state = recipe_of(page.findings["recipe"]), Page.State.READY
+        page.recipe, page.state = recipe_of(page.findings.get("recipe", {})), Page.State.READY
         page.trouble_message = f"That correction could not be made, so the page is as it was before. {error.message}"
         page.save(update_fields=["state", "trouble_message", "corners", "turn", "tone"])
         store(folio, replace(arrangement, recipes={**arrangement.recipes, page.pk: page.recipe}))

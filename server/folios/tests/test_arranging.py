@@ -128,6 +128,18 @@ class Correcting(DeskTestCase):
         self.assertIn("as it was before", page.trouble_message)
         self.assertEqual(Folio.objects.get(pk=self.folio.pk).arrangement["order"], [self.page])
 
+    def test_a_correction_that_fails_does_not_undo_a_newer_one(self) -> None:
+        self.correct(1, turn=90)
+
+        def failing(page: Page, recipe: Any, **more: Any) -> Any:
+            Page.objects.filter(pk=page.pk).update(turn=180)
+            raise PageError(Trouble.TOO_MUCH_MEMORY, "This page needs too much memory.")
+
+        with mock.patch("folios.preparing.made", failing):
+            preparing.prepare_page(self.page, now=self.clock())
+        page = Page.objects.get(pk=self.page)
+        self.assertEqual((page.turn, page.state, page.trouble_message), (180, Page.State.WAITING, ""))
+
     def test_advice_is_waved_away_in_the_same_document(self) -> None:
         self.assertEqual(
             self.arrange(1, order=[self.page], dismissed={str(self.page): ["glare"]}).json()["arrangement"][
