@@ -14,9 +14,11 @@ from pathlib import Path
 from typing import Any
 
 from .binding import BoundPage, Paper, Receipt, ReceiptError, Title, bind, landings_of, verify
+from .clock import ExtraTime, window
 from .outline import OutlineError, parse_outline
 from .page import DEFAULT_LIMITS, PageError, Prepared, count_pages, prepare, run_limited
 from .placing import Arrangement, BadArrangement, Placement
+from .rules_file import described, moment, read_rules
 
 
 def main(arguments: list[str] | None = None) -> int:
@@ -41,6 +43,16 @@ def _parser() -> argparse.ArgumentParser:
     preparing.add_argument("files", nargs="+", type=Path, metavar="FILE")
     preparing.add_argument("--out", type=Path, metavar="DIR", help="write the prepared pages there")
     preparing.set_defaults(run=_prepare)
+
+    timing = commands.add_parser("clock", help="time rules → every instant of a sitting, and the phase")
+    timing.add_argument("--rules", required=True, type=Path, metavar="FILE", help="see docs/core.md")
+    timing.add_argument("--began", metavar="TIME", help="when the sitting was begun; without it: not yet")
+    timing.add_argument("--now", required=True, metavar="TIME")
+    timing.add_argument("--factor", type=float, default=1.0, metavar="F", help="extra time on writing: 1.25")
+    timing.add_argument("--minutes", type=int, default=0, metavar="M", help="extra time on writing")
+    timing.add_argument("--on-handover", action="store_true", help="the factor lengthens the handover too")
+    timing.add_argument("--on-due", action="store_true", help="extra time moves the due moment too")
+    timing.set_defaults(run=_clock)
 
     binding = commands.add_parser("bind", help="prepared pages → one bound PDF")
     binding.add_argument("--arrangement", required=True, type=Path, metavar="FILE", help="see docs/core.md")
@@ -104,6 +116,21 @@ def _described(page: Prepared) -> dict[str, Any]:
         "advice": [finding.code for finding in page.advice],
         "where": {finding.code: finding.where for finding in page.advice if finding.where},
     }
+
+
+def _clock(chosen: argparse.Namespace) -> int:
+    try:
+        rules, personal_due, given = read_rules(chosen.rules)
+        began = None if chosen.began is None else moment(chosen.began, rules.zone, ends=False)
+        now = moment(chosen.now, rules.zone, ends=False)
+        extra = ExtraTime(chosen.factor, chosen.minutes, chosen.on_handover, chosen.on_due)
+        win = window(rules, began, extra, personal_due=personal_due, lengthenings=given)
+    except OSError as error:
+        raise UsageError(f"{chosen.rules}: {error.strerror}. Give the path of a rules file.") from error
+    except ValueError as error:
+        raise UsageError(f"{error} See docs/core.md for the form of the rules.") from error
+    _say(**described(win, now))
+    return 0
 
 
 def _bind(chosen: argparse.Namespace) -> int:

@@ -1,14 +1,23 @@
-"""Windows, phases and arrival verdicts. Pure: the instant is always passed in, in UTC."""
+"""Windows, phases and arrival verdicts. Pure: the instant is always passed in, with its time zone.
+
+All of it is the server's time; nothing here ever sees a device's clock. Moments are turned into UTC at the door: within
+one zone Python adds and compares times of day, which is wrong across a change of the clocks (datetime's documentation).
+"""
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Iterable
+from dataclasses import dataclass, replace
 from datetime import UTC, datetime, timedelta, tzinfo
 from enum import StrEnum
 
 
 class NaiveDatetime(ValueError):
     """A moment without a time zone reached the clock."""
+
+
+class NoSuchWallTime(ValueError):
+    """A time of day that the clocks skip on that day. The message names the zone and the first time after it."""
 
 
 class SittingClosed(Exception):
@@ -42,16 +51,21 @@ class Rules:
     handover_minutes: int = 15  # common practice
     due_cuts_sitting: bool = True
     placing_minutes: int = 0
+    pledge_minutes: int = 0
     zone: tzinfo = UTC
 
     def __post_init__(self) -> None:
-        for moment in (self.opens, self.due, self.late_until):
-            if moment is not None and moment.tzinfo is None:
-                raise NaiveDatetime(f"{moment} has no time zone.")
+        object.__setattr__(self, "opens", _utc(self.opens))
+        object.__setattr__(self, "due", _utc(self.due))
+        object.__setattr__(self, "late_until", None if self.late_until is None else _utc(self.late_until))
         if self.due <= self.opens:
             raise ValueError("The due moment must come after the opening.")
         if self.late_until is not None and self.late_until < self.due:
             raise ValueError("Late work cannot end before the due moment.")
+        if self.timed and self.late_until is not None:
+            raise ValueError("A timed sitting has its own end; late work is for untimed work only.")
+        if (self.writing_minutes or 0) < 0 or min(self.handover_minutes, self.placing_minutes, self.pledge_minutes) < 0:
+            raise ValueError("Minutes cannot be negative.")
 
     @property
     def timed(self) -> bool:
@@ -60,19 +74,38 @@ class Rules:
 
 @dataclass(frozen=True, slots=True)
 class ExtraTime:
-    """A student's extra time on writing: a factor (1.25, 1.5, 2) and/or minutes."""
+    """A student's extra time: a factor (1.25, 1.5, 2) and/or minutes on writing.
+
+    ``on_handover``: the factor lengthens the handover too. ``on_due``: the due moment moves by as much as the sitting
+    grew; of untimed work, which has no length a factor could stretch, by the minutes.
+    """
 
     factor: float = 1.0
     minutes: int = 0
+    on_handover: bool = False
+    on_due: bool = False
 
     def __post_init__(self) -> None:
-        if self.factor < 1 or self.minutes < 0:
+        if not 1 <= self.factor < float("inf") or self.minutes < 0:
             raise ValueError("Extra time never takes time away.")
 
 
 @dataclass(frozen=True, slots=True)
+class Lengthening:
+    """Minutes an instructor gave to a sitting that was running at that moment."""
+
+    at: datetime
+    minutes: int
+
+    def __post_init__(self) -> None:
+        object.__setattr__(self, "at", _utc(self.at))
+        if self.minutes <= 0:
+            raise ValueError("A sitting can only be lengthened.")
+
+
+@dataclass(frozen=True, slots=True)
 class Window:
-    """Every instant of one student's work on one assignment."""
+    """Every instant of one student's work on one assignment. ``rules``: as they hold for this student."""
 
     rules: Rules
     begun: datetime | None
@@ -80,35 +113,91 @@ class Window:
     writing_ends: datetime | None
     handover_ends: datetime | None
     closes: datetime
+    pledges_end: datetime
     placing_ends: datetime
 
 
-def window(rules: Rules, begun: datetime | None, extra: ExtraTime = ExtraTime()) -> Window:
-    """Work out every instant from the rules, the moment of beginning and the student's extra time.
+@dataclass(frozen=True, slots=True)
+class Judgement:
+    """``late_by`` is zero unless the verdict is LATE. ``by_pledge``: only a pledge made in time saved it."""
 
-    A timed sitting closes at the end of its handover, or at the due moment where that cuts it short;
-    untimed work closes at ``late_until`` where late work is taken, else at the due moment.
+    verdict: Verdict
+    late_by: timedelta = timedelta(0)
+    by_pledge: bool = False
+
+
+def window(
+    rules: Rules,
+    begun: datetime | None,
+    extra: ExtraTime = ExtraTime(),
+    *,
+    personal_due: datetime | None = None,
+    lengthenings: Iterable[Lengthening] = (),
+) -> Window:
+    """Work out every instant from the rules, the moment of beginning, and what was granted to the student.
+
+    A timed sitting closes at the end of its handover, or at the due moment where that cuts it short; untimed work
+    closes at ``late_until`` where late work is taken, else at the due moment. A personal due moment takes the place of
+    the assignment's; the time for late work keeps its length. A lengthening moves every end that is still to come when
+    it is given, also past the due moment; given after the close, or to untimed work, it moves nothing.
     """
-    if begun is not None and begun.tzinfo is None:
-        raise NaiveDatetime(f"{begun} has no time zone.")
-    placing = timedelta(minutes=rules.placing_minutes)
-    if rules.writing_minutes is None:
-        closes = rules.late_until or rules.due
-        return Window(rules, begun, None, None, None, closes, closes + placing)
-    writing = timedelta(minutes=rules.writing_minutes * extra.factor + extra.minutes)
-    handover = timedelta(minutes=rules.handover_minutes)
+    begun = None if begun is None else _utc(begun)
+    writing, handover = _lengths(rules, extra)
+    rules = _personal(rules, extra, personal_due)
+    if not rules.timed:
+        return _window(rules, begun, None, None, None, rules.late_until or rules.due)
     latest = max(rules.opens, rules.due - writing - handover) if rules.due_cuts_sitting else rules.due
     if begun is None:
-        return Window(rules, None, latest, None, None, rules.due, rules.due + placing)
+        return _window(rules, None, latest, None, None, rules.due)
     writing_ends, handover_ends = begun + writing, begun + writing + handover
     if rules.due_cuts_sitting:
         handover_ends = max(begun, min(handover_ends, rules.due))
-        writing_ends = max(begun, min(writing_ends, handover_ends - handover))
-    return Window(rules, begun, latest, writing_ends, handover_ends, handover_ends, handover_ends + placing)
+        # Only the plain handover is kept free before a cut: extra handover must not shorten anybody's writing.
+        kept = min(handover, timedelta(minutes=rules.handover_minutes))
+        writing_ends = max(begun, min(writing_ends, handover_ends - kept))
+    for given in sorted(lengthenings, key=lambda one: one.at):
+        more = timedelta(minutes=given.minutes)
+        if given.at < handover_ends:
+            writing_ends += more if given.at < writing_ends else timedelta(0)
+            handover_ends += more
+    return _window(rules, begun, latest, writing_ends, handover_ends, handover_ends)
+
+
+def _lengths(rules: Rules, extra: ExtraTime) -> tuple[timedelta, timedelta]:
+    """Writing and handover with extra time; of untimed work, writing is nothing."""
+    writing = 0 if rules.writing_minutes is None else rules.writing_minutes * extra.factor + extra.minutes
+    handover = rules.handover_minutes * (extra.factor if extra.on_handover else 1)
+    return timedelta(minutes=writing), timedelta(minutes=handover)
+
+
+def _personal(rules: Rules, extra: ExtraTime, personal_due: datetime | None) -> Rules:
+    due = rules.due if personal_due is None else _utc(personal_due)
+    if extra.on_due and rules.writing_minutes is None:
+        due += timedelta(minutes=extra.minutes)
+    elif extra.on_due:
+        due += sum(_lengths(rules, extra), timedelta(0)) - sum(_lengths(rules, ExtraTime()), timedelta(0))
+    if due == rules.due:
+        return rules
+    late = None if rules.late_until is None else rules.late_until + (due - rules.due)
+    return replace(rules, due=due, late_until=late)
+
+
+def _window(
+    rules: Rules,
+    begun: datetime | None,
+    latest: datetime | None,
+    writing_ends: datetime | None,
+    handover_ends: datetime | None,
+    closes: datetime,
+) -> Window:
+    pledges_end = closes + timedelta(minutes=rules.pledge_minutes)
+    placing_ends = closes + timedelta(minutes=rules.placing_minutes)
+    return Window(rules, begun, latest, writing_ends, handover_ends, closes, pledges_end, placing_ends)
 
 
 def phase(win: Window, now: datetime) -> Phase:
     """The phase at an instant. A boundary belongs to the later phase."""
+    now = _utc(now)
     if now < win.rules.opens:
         return Phase.NOT_OPEN
     if now >= win.placing_ends:
@@ -133,6 +222,22 @@ def verdict(win: Window, arrived: datetime) -> Verdict:
             return Verdict.REFUSED
 
 
+def judge(win: Window, arrived: datetime, promised: datetime | None = None) -> Judgement:
+    """The verdict on a page from its last byte, and from its pledge where that was made in time and kept.
+
+    A pledge covers the limit that comes next after it (due, or the close): bytes that follow within
+    ``pledge_minutes`` of that limit count as of the moment of the pledge.
+    """
+    arrived = _utc(arrived)
+    told = verdict(win, arrived)
+    if promised is not None and (promised := _utc(promised)) < arrived:
+        limit = win.rules.due if verdict(win, promised) is Verdict.IN_TIME and not win.rules.timed else win.closes
+        kept = arrived < limit + timedelta(minutes=win.rules.pledge_minutes)
+        if kept and told is not verdict(win, promised) is not Verdict.REFUSED:
+            return replace(judge(win, promised), by_pledge=True)
+    return Judgement(told, arrived - win.rules.due if told is Verdict.LATE else timedelta(0))
+
+
 def require_open(win: Window, now: datetime) -> Verdict:
     """The verdict for ``now``. Raises SittingClosed where it is refused."""
     match phase(win, now):
@@ -145,12 +250,49 @@ def require_open(win: Window, now: datetime) -> Verdict:
     return verdict(win, now)
 
 
-def _said(moment: datetime, win: Window) -> str:
-    """A moment as the people of the course read it: Thu 26 Nov 15:00 AST."""
-    return f"{moment.astimezone(win.rules.zone):%a %-d %b %H:%M %Z}"
+def require_arrival(win: Window, arrived: datetime, promised: datetime | None) -> Judgement:
+    """The judgement on a page whose last byte is here. Raises SittingClosed where it is refused."""
+    told = judge(win, arrived, promised)
+    if told.verdict is not Verdict.REFUSED:
+        return told
+    if promised is not None and _utc(arrived) >= win.closes:
+        raise SittingClosed(
+            f"This page was promised in time, but promised pages were taken only until {_said(win.pledges_end, win)}."
+        )
+    require_open(win, arrived)
+    raise SittingClosed(f"This closed {_said(win.closes, win)}. No more pages are taken.")
 
 
 def require_placing(win: Window, now: datetime) -> None:
     """Raises SittingClosed once placing and ordering have ended too, or have not begun."""
     if phase(win, now) is not Phase.PLACING:
         require_open(win, now)
+
+
+def wall_time(wall: datetime, zone: tzinfo, *, ends: bool) -> datetime:
+    """The instant (UTC) of a time of day in a zone, on days when the clocks change too.
+
+    A time that comes twice is the first for an opening and, with ``ends``, the second for an end: nobody loses the
+    hour. Raises NoSuchWallTime for a time the clocks skip. ``wall`` carries no zone (PEP 495 on folds and gaps).
+    """
+    if wall.tzinfo is not None:
+        raise ValueError(f"{wall} has a time zone already.")
+    moment = wall.replace(tzinfo=zone, fold=1 if ends else 0).astimezone(UTC)
+    back = moment.astimezone(zone).replace(tzinfo=None)
+    if back != wall:
+        after = wall.replace(tzinfo=zone, fold=0).astimezone(UTC).astimezone(zone)
+        raise NoSuchWallTime(
+            f"{wall:%Y-%m-%d %H:%M} does not exist in {zone}: the clocks go forward. Take {after:%H:%M} instead."
+        )
+    return moment
+
+
+def _said(moment: datetime, win: Window) -> str:
+    """A moment as the people of the course read it: Thu 26 Nov 15:00 AST."""
+    return f"{moment.astimezone(win.rules.zone):%a %-d %b %H:%M %Z}"
+
+
+def _utc(moment: datetime) -> datetime:
+    if moment.tzinfo is None:
+        raise NaiveDatetime(f"{moment} has no time zone.")
+    return moment.astimezone(UTC)

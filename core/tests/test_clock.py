@@ -1,19 +1,24 @@
 from __future__ import annotations
 
 import unittest
-from datetime import UTC, datetime, timedelta
+from datetime import UTC, datetime, timedelta, timezone
 
 from hypothesis import given
 from hypothesis import strategies as st
 
 from folio_core.clock import (
     ExtraTime,
+    Judgement,
+    Lengthening,
     NaiveDatetime,
     Phase,
     Rules,
     SittingClosed,
     Verdict,
+    Window,
+    judge,
     phase,
+    require_arrival,
     require_open,
     verdict,
     window,
@@ -90,28 +95,148 @@ class BadMoments(unittest.TestCase):
             ExtraTime(0.5)
 
 
+class WhatIsGrantedToOneStudent(unittest.TestCase):
+    def test_a_personal_due_moment_takes_the_place_of_the_common_one_and_late_work_keeps_its_length(self) -> None:
+        work = rules(late_until=OPENS + timedelta(hours=8))
+        win = window(work, OPENS, personal_due=work.due + timedelta(hours=3))
+        self.assertEqual(verdict(win, work.due + timedelta(hours=2)), Verdict.IN_TIME)
+        self.assertEqual(win.closes, OPENS + timedelta(hours=11))
+
+    def test_extra_time_moves_the_due_moment_by_as_much_as_the_sitting_grew(self) -> None:
+        sitting = rules(writing_minutes=80, handover_minutes=20)
+        win = window(sitting, None, ExtraTime(1.5, 10, on_handover=True, on_due=True))
+        self.assertEqual(win.rules.due, sitting.due + (40 + 10 + 10) * MINUTE)
+        plain = window(sitting, None)
+        self.assertEqual(win.latest_full_begin, plain.latest_full_begin)
+
+    def test_extra_time_moves_the_due_moment_of_untimed_work_by_its_minutes(self) -> None:
+        self.assertEqual(window(rules(), OPENS, ExtraTime(1.5, 30, on_due=True)).closes, rules().due + 30 * MINUTE)
+
+    def test_extra_handover_does_not_shorten_writing_before_a_cut(self) -> None:
+        sitting = rules(writing_minutes=95)
+        begun = sitting.due - 60 * MINUTE
+        win = window(sitting, begun, ExtraTime(2, on_handover=True))
+        self.assertEqual(win.writing_ends, window(sitting, begun).writing_ends)
+
+    def test_a_lengthening_while_writing_moves_both_ends_also_past_the_due_moment(self) -> None:
+        sitting = rules(writing_minutes=95)
+        begun = sitting.due - 110 * MINUTE
+        win = window(sitting, begun, lengthenings=[Lengthening(begun + 10 * MINUTE, 7)])
+        self.assertEqual(win.writing_ends, begun + 102 * MINUTE)
+        self.assertEqual(win.closes, sitting.due + 7 * MINUTE)
+
+    def test_a_lengthening_in_the_handover_moves_only_its_end(self) -> None:
+        sitting = rules(writing_minutes=95)
+        win = window(sitting, OPENS, lengthenings=[Lengthening(OPENS + 100 * MINUTE, 5)])
+        self.assertEqual(win.writing_ends, OPENS + 95 * MINUTE)
+        self.assertEqual(win.closes, OPENS + 115 * MINUTE)
+
+    def test_a_lengthening_after_the_close_opens_nothing_again(self) -> None:
+        sitting = rules(writing_minutes=95)
+        win = window(sitting, OPENS, lengthenings=[Lengthening(OPENS + 111 * MINUTE, 5)])
+        self.assertEqual(win.closes, OPENS + 110 * MINUTE)
+
+
+class Pledges(unittest.TestCase):
+    sitting = rules(writing_minutes=95, pledge_minutes=10)
+    win = window(sitting, OPENS)
+    promised = win.closes - timedelta(seconds=19)
+
+    def test_a_pledge_kept_after_the_close_counts_as_in_time(self) -> None:
+        told = judge(self.win, self.win.closes + 3 * MINUTE, self.promised)
+        self.assertEqual(told, Judgement(Verdict.IN_TIME, by_pledge=True))
+
+    def test_the_allowance_has_an_end(self) -> None:
+        with self.assertRaisesRegex(SittingClosed, "promised in time"):
+            require_arrival(self.win, self.win.closes + 10 * MINUTE, self.promised)
+
+    def test_a_pledge_made_after_the_close_counts_for_nothing(self) -> None:
+        told = judge(self.win, self.win.closes + 3 * MINUTE, self.win.closes + MINUTE)
+        self.assertIs(told.verdict, Verdict.REFUSED)
+
+    def test_without_an_allowance_a_pledge_saves_nothing(self) -> None:
+        win = window(rules(writing_minutes=95), OPENS)
+        self.assertIs(judge(win, win.closes, win.closes - MINUTE).verdict, Verdict.REFUSED)
+
+    def test_a_pledge_before_due_saves_a_page_from_being_late_only_within_the_allowance(self) -> None:
+        work = rules(late_until=OPENS + timedelta(hours=8), pledge_minutes=10)
+        win, promised = window(work, OPENS), work.due - MINUTE
+        self.assertIs(judge(win, work.due + 9 * MINUTE, promised).verdict, Verdict.IN_TIME)
+        told = judge(win, work.due + 25 * MINUTE, promised)
+        self.assertEqual(told, Judgement(Verdict.LATE, 25 * MINUTE))
+
+
 _ORDER = [Phase.NOT_OPEN, Phase.READY, Phase.WRITING, Phase.HANDOVER, Phase.LATE, Phase.PLACING, Phase.CLOSED]
+_MINUTES = st.integers(-60, 3000)
 _SITTINGS = st.builds(
-    lambda writing, handover, cuts, placing: rules(
-        writing_minutes=writing, handover_minutes=handover, due_cuts_sitting=cuts, placing_minutes=placing
+    lambda writing, handover, cuts, placing, pledge, late: rules(
+        writing_minutes=writing, handover_minutes=handover, due_cuts_sitting=cuts, placing_minutes=placing,
+        pledge_minutes=pledge, late_until=OPENS + (360 + late) * MINUTE if late and writing is None else None,
     ),
-    st.none() | st.integers(1, 400), st.integers(0, 60), st.booleans(), st.integers(0, 600),
+    st.none() | st.integers(1, 400), st.integers(0, 60), st.booleans(), st.integers(0, 600), st.integers(0, 60),
+    st.none() | st.integers(0, 600),
 )  # fmt: skip
+_EXTRA = st.builds(ExtraTime, st.floats(1, 3), st.integers(0, 120), st.booleans(), st.booleans())
+_GIVEN = st.lists(
+    st.builds(lambda at, more: Lengthening(OPENS + at * MINUTE, more), _MINUTES, st.integers(1, 60)), max_size=4
+)
+_ZONES = st.integers(-23 * 60, 23 * 60).map(lambda minutes: timezone(timedelta(minutes=minutes)))
+
+
+@st.composite
+def _windows(draw: st.DrawFn) -> Window:
+    begun = draw(st.none() | st.integers(0, 359).map(lambda minutes: OPENS + minutes * MINUTE))
+    due = draw(st.none() | st.integers(1, 900).map(lambda minutes: OPENS + minutes * MINUTE))
+    return window(draw(_SITTINGS), begun, draw(_EXTRA), personal_due=due, lengthenings=draw(_GIVEN))
+
+
+def _instants(win: Window) -> list[datetime]:
+    known = [win.begun if win.rules.timed else None, win.writing_ends, win.handover_ends, win.closes, win.placing_ends]
+    return [each for each in known if each is not None]
 
 
 class Properties(unittest.TestCase):
-    @given(_SITTINGS, st.integers(0, 359), st.lists(st.integers(-60, 2000), min_size=2, max_size=8))
-    def test_phases_never_run_backwards(self, sitting: Rules, begun: int, moments: list[int]) -> None:
-        win = window(sitting, OPENS + begun * MINUTE)
-        seen = [_ORDER.index(phase(win, OPENS + moment * MINUTE)) for moment in sorted(moments)]
+    @given(_windows(), st.lists(_MINUTES, min_size=2, max_size=8))
+    def test_phases_never_run_backwards(self, win: Window, moments: list[int]) -> None:
+        edges = [*_instants(win), win.rules.due, win.rules.opens]
+        asked = sorted(
+            [OPENS + moment * MINUTE for moment in moments]
+            + [at + by * timedelta.resolution for at in edges for by in (-1, 0, 1)]
+        )
+        seen = [_ORDER.index(phase(win, at)) for at in asked]
         self.assertEqual(seen, sorted(seen))
 
-    @given(_SITTINGS, st.integers(0, 359), st.floats(1, 3), st.integers(0, 120))
+    @given(_windows())
+    def test_phases_never_overlap_their_instants_are_in_order(self, win: Window) -> None:
+        self.assertEqual(_instants(win), sorted(_instants(win)))
+        self.assertGreaterEqual(win.pledges_end, win.closes)
+
+    @given(_SITTINGS, st.integers(0, 359), _EXTRA, _GIVEN)
     def test_extra_time_never_makes_anything_earlier(
-        self, sitting: Rules, begun: int, factor: float, minutes: int
+        self, sitting: Rules, begun: int, extra: ExtraTime, given_too: list[Lengthening]
     ) -> None:
-        plain = window(sitting, OPENS + begun * MINUTE)
-        longer = window(sitting, OPENS + begun * MINUTE, ExtraTime(factor, minutes))
-        self.assertGreaterEqual(longer.closes, plain.closes)
-        if plain.writing_ends and longer.writing_ends:
-            self.assertGreaterEqual(longer.writing_ends, plain.writing_ends)
+        at = OPENS + begun * MINUTE
+        plain = window(sitting, at)
+        for longer in (window(sitting, at, extra), window(sitting, at, extra, lengthenings=given_too)):
+            for name in ("writing_ends", "handover_ends", "closes", "pledges_end", "placing_ends"):
+                if getattr(plain, name) is not None:
+                    self.assertGreaterEqual(getattr(longer, name), getattr(plain, name), name)
+
+    @given(_windows(), _MINUTES, st.none() | _MINUTES, _ZONES)
+    def test_a_verdict_depends_on_the_instant_alone_and_not_on_how_a_device_writes_it(
+        self, win: Window, arrived: int, promised: int | None, zone: timezone
+    ) -> None:
+        at = OPENS + arrived * MINUTE
+        pledged = None if promised is None else OPENS + promised * MINUTE
+        elsewhere = None if pledged is None else pledged.astimezone(zone)
+        self.assertEqual(judge(win, at, pledged), judge(win, at.astimezone(zone), elsewhere))
+
+    @given(_windows(), _MINUTES, _MINUTES)
+    def test_a_pledge_never_makes_a_verdict_worse(self, win: Window, arrived: int, promised: int) -> None:
+        order = [Verdict.IN_TIME, Verdict.LATE, Verdict.REFUSED]
+        at, pledged = OPENS + arrived * MINUTE, OPENS + promised * MINUTE
+        told = judge(win, at, pledged)
+        if verdict(win, at) is not Verdict.REFUSED:
+            self.assertLessEqual(order.index(told.verdict), order.index(verdict(win, at)))
+        if told.by_pledge:
+            self.assertLess(at, max(win.rules.due, win.closes) + win.rules.pledge_minutes * MINUTE)
