@@ -1,8 +1,10 @@
 from __future__ import annotations
 
 from django.contrib import admin
+from django.db.models import QuerySet
+from django.http import HttpRequest
 
-from .models import Assignment, Question
+from .models import Assignment, PersonalDue, Question
 
 
 class QuestionInline(admin.TabularInline):
@@ -10,22 +12,34 @@ class QuestionInline(admin.TabularInline):
     extra = 3
 
 
+class PersonalDueInline(admin.TabularInline):
+    model = PersonalDue
+    autocomplete_fields = ("person",)
+    extra = 0
+    verbose_name_plural = "personal due moments"
+
+
 @admin.register(Assignment)
 class AssignmentAdmin(admin.ModelAdmin):
     list_display = ("title", "course", "opens", "due", "writing_minutes")
     list_filter = ("course",)
     list_select_related = ("course",)
+
+    def get_queryset(self, request: HttpRequest) -> QuerySet[Assignment]:
+        """Rehearsals are made and kept by the program."""
+        return super().get_queryset(request).filter(rehearsal_of=None)
+
     fieldsets = (
-        (None, {"fields": ("course", "title", "instructions", "question_sheet", "paper")}),
+        (None, {"fields": ("course", "title", "instructions", "question_sheet", "paper", "offers_rehearsal")}),
         (
             "Time",
             {
                 "description": "Moments are entered here in UTC; students see them in the time zone of the course.",
                 "fields": (
                     "opens", "due", "late_until", "writing_minutes", "handover_minutes", "due_cuts_sitting",
-                    "placing_minutes",
+                    "placing_minutes", "pledge_minutes",
                 ),
             },
         ),
     )  # fmt: skip
-    inlines = (QuestionInline,)
+    inlines = (QuestionInline, PersonalDueInline)

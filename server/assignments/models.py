@@ -2,6 +2,7 @@ from __future__ import annotations
 
 from zoneinfo import ZoneInfo
 
+from django.conf import settings
 from django.core.exceptions import ValidationError
 from django.db import models
 
@@ -29,6 +30,13 @@ class Assignment(models.Model):
     handover_minutes = models.PositiveSmallIntegerField(default=15)
     due_cuts_sitting = models.BooleanField(default=True, help_text="The due moment ends a sitting that still runs.")
     placing_minutes = models.PositiveIntegerField(default=0, help_text="How long placing may go on after the close.")
+    pledge_minutes = models.PositiveSmallIntegerField(
+        default=10, help_text="How long after the limit the bytes of pages promised before it are taken. 0: no pledges."
+    )
+    offers_rehearsal = models.BooleanField(
+        default=True, help_text="Students may practise: same rules, counts for nothing."
+    )
+    rehearsal_of = models.OneToOneField("self", models.CASCADE, null=True, blank=True, related_name="rehearsal")
 
     class Meta:
         ordering = ("due", "pk")
@@ -53,6 +61,7 @@ class Assignment(models.Model):
             handover_minutes=self.handover_minutes,
             due_cuts_sitting=self.due_cuts_sitting,
             placing_minutes=self.placing_minutes,
+            pledge_minutes=self.pledge_minutes,
             zone=ZoneInfo(self.course.time_zone),
         )
 
@@ -63,6 +72,24 @@ class Assignment(models.Model):
     @property
     def paper_size(self) -> Paper:
         return Paper[self.paper]
+
+
+class PersonalDue(models.Model):
+    """One student's own due moment, in the place of the assignment's."""
+
+    assignment = models.ForeignKey(Assignment, models.CASCADE, related_name="personal_dues")
+    person = models.ForeignKey(settings.AUTH_USER_MODEL, models.CASCADE, related_name="+")
+    due = models.DateTimeField()
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["assignment", "person"], name="one_personal_due_each")]
+
+    def __str__(self) -> str:
+        return f"{self.person}: {self.due:%Y-%m-%d %H:%M} UTC"
+
+    def clean(self) -> None:
+        if self.assignment_id and self.due and self.due <= self.assignment.opens:
+            raise ValidationError("A personal due moment must come after the opening.")
 
 
 class Question(models.Model):

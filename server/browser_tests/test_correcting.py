@@ -13,7 +13,7 @@ from demo import scenario
 from folio_camera.handwriting import Style, write_sheet
 from folio_camera.photograph import Scene, photograph
 from folio_camera.solutions import great_circles
-from folios.arrival import receive
+from folios.arrival import Sent, receive
 from folios.models import Folio
 from folios.models import Page as FolioPage
 from people.models import User
@@ -34,7 +34,7 @@ class Correcting(BrowserTestCase):
             assignment=self.assignments["great-circles"], student=ilse, begun_at=timezone.now() - timedelta(minutes=30)
         )
         data = picture(0, Scene(size=SMALL, desk="wood"))
-        receive(folio, [data], "one.jpg", timezone.now)
+        receive(folio, [data], Sent("one.jpg"), timezone.now)
         page = self.sign_in(scenario.ILSE)
         page.goto(f"{self.address}/folios/{folio.pk}")
         self.tiles(page, 1)

@@ -12,7 +12,7 @@ from PIL import Image, ImageDraw
 from playwright.sync_api import Page, Route, expect
 
 from demo import scenario
-from folios.arrival import receive
+from folios.arrival import Sent, receive
 from folios.handing_in import hand_in
 from folios.models import Edition, Event, Folio, record
 from folios.models import Page as FolioPage
@@ -42,7 +42,7 @@ class Screens(BrowserTestCase):
         return path
 
     def send(self, folio: Folio, text: str) -> int:
-        return receive(folio, [self.picture(text).read_bytes()], f"{text}.png", timezone.now).page_id
+        return receive(folio, [self.picture(text).read_bytes()], Sent(f"{text}.png"), timezone.now).page_id
 
     def open(self, path: str, page: Page) -> None:
         page.goto(f"{self.address}{path}")

@@ -26,7 +26,7 @@ class Course(models.Model):
 
 
 class Enrolment(models.Model):
-    """A line of the roster, with the student's extra time on writing."""
+    """A line of the roster, with the student's extra time."""
 
     class Role(models.TextChoices):
         STUDENT = "student"
@@ -37,6 +37,8 @@ class Enrolment(models.Model):
     role = models.CharField(max_length=16, choices=Role, default=Role.STUDENT)
     extra_factor = models.FloatField(default=1.0, validators=[MinValueValidator(1.0)])
     extra_minutes = models.PositiveSmallIntegerField(default=0)
+    extra_on_handover = models.BooleanField(default=False, help_text="The factor lengthens the handover too.")
+    extra_on_due = models.BooleanField(default=False, help_text="The due moment moves by as much as the sitting grew.")
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["course", "person"], name="once_on_a_roster")]
@@ -46,4 +48,4 @@ class Enrolment(models.Model):
 
     @property
     def extra_time(self) -> ExtraTime:
-        return ExtraTime(self.extra_factor, self.extra_minutes)
+        return ExtraTime(self.extra_factor, self.extra_minutes, self.extra_on_handover, self.extra_on_due)

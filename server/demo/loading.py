@@ -18,7 +18,7 @@ from assignments.models import Assignment, Question
 from courses.models import Course, Enrolment
 from folio_core.placing import Placement
 from folios.arranging import arrange, read
-from folios.arrival import receive
+from folios.arrival import Sent, receive
 from folios.handing_in import hand_in
 from folios.models import Edition, Event, Folio, Page, record
 from folios.preparing import open_original
@@ -105,7 +105,7 @@ def _load_set(assignment: Assignment, one: Set, began: datetime, photos: list[Ph
     record(folio, Event.Kind.BEGUN, began)
     clock = _Ticking(began + timedelta(minutes=70))
     for name, data in photographs.files_of(photos, one):
-        landed = receive(folio, [data], name, clock)
+        landed = receive(folio, [data], Sent(name), clock)
         open_original(landed.original.pk, now=clock())  # the worker would; the placements below need the pages now
     if one.place:
         _place(folio, one, photos, clock())

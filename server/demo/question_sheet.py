@@ -1,13 +1,8 @@
-"""The printed question sheet of a scenario's assignment, as PDF."""
+"""The question sheets of the scenario's assignments."""
 
 from __future__ import annotations
 
-import io
-
-from reportlab.lib.pagesizes import A4
-from reportlab.lib.styles import ParagraphStyle
-from reportlab.lib.units import mm
-from reportlab.platypus import HRFlowable, Paragraph, SimpleDocTemplate, Spacer
+from assignments.printed_sheet import Heading, printed_sheet
 
 from .scenario import COURSES, Work
 
@@ -45,32 +40,10 @@ _QUESTIONS = {
         "3": "A basin is 12 km long and 18 m deep, closed at both ends. Find the period of its slowest seiche.",
     },
 }
-_HEAD = ParagraphStyle("head", fontName="Times-Bold", fontSize=18, leading=22)
-_BODY = ParagraphStyle("body", fontName="Times-Roman", fontSize=11.5, leading=16)
-_PART = ParagraphStyle("part", parent=_BODY, leftIndent=12 * mm, bulletIndent=2 * mm, spaceAfter=6)
+_COLLEGE = "Kestrel Point Maritime College"
 
 
 def question_sheet(work: Work) -> bytes:
-    out = io.BytesIO()
-    document = SimpleDocTemplate(
-        out, pagesize=A4, leftMargin=24 * mm, rightMargin=24 * mm, topMargin=22 * mm, bottomMargin=20 * mm,
-        title=f"{work.course} {work.title}", author="Kestrel Point Maritime College",
-    )  # fmt: skip
-    story: list[object] = [
-        Paragraph("Kestrel Point Maritime College", _BODY),
-        Paragraph(work.title, _HEAD),
-        Paragraph(f"{work.course} {COURSES[work.course]}", _BODY),
-        Spacer(1, 4 * mm),
-        *[Paragraph(line, _BODY) for line in work.instructions.splitlines()],
-        HRFlowable(width="100%", spaceBefore=10, spaceAfter=12),
-    ]
-    texts = _QUESTIONS[work.key]
-    points = {part.label: part.points for part in work.parts}
-    for label, text in texts.items():
-        if label in points:
-            story.append(Paragraph(f"{text} <i>[{points[label]:g}]</i>", _PART, bulletText=label))
-        else:
-            story.append(Paragraph(f"<b>{label}.</b> {text}", _BODY))
-            story.append(Spacer(1, 2 * mm))
-    document.build(story)
-    return out.getvalue()
+    course = f"{work.course} {COURSES[work.course]}"
+    heading = Heading(_COLLEGE, work.title, course, work.instructions.splitlines())
+    return printed_sheet(heading, _QUESTIONS[work.key], {part.label: part.points for part in work.parts}, _COLLEGE)

@@ -9,7 +9,7 @@ from urllib.parse import unquote
 from django.conf import settings
 from django.core.files.storage import default_storage
 from django.http import FileResponse, HttpRequest, HttpResponse
-from ninja import Router
+from ninja import Query, Router
 
 from assignments.api import question_map
 from inkedfolio.errors import Problem, Refused, not_yours
@@ -18,9 +18,11 @@ from inkedfolio.requests import moment, person
 from . import files
 from .access import own_folio, readable_folio
 from .arranging import Stale, arrange, current, read, written
-from .arrival import receive
+from .arrival import Sent, receive
 from .handing_in import hand_in
-from .models import Event, Folio, Original
+from .models import Folio, Original, Pledge
+from .pacing import pace_of
+from .pledging import Promise, pledge
 from .schemas import (
     AcknowledgedOut,
     ArrangementDoc,
@@ -28,20 +30,24 @@ from .schemas import (
     ArrangementOut,
     BoardOut,
     EditionLine,
-    EventOut,
     HandInIn,
     LimitsOut,
+    PledgeIn,
+    PledgeOut,
+    SentIn,
     StaleOut,
 )
-from .showing import assignment_out, edition_line, page_counts, page_out, window_out
+from .showing import assignment_out, edition_line, page_counts, page_out, rail_events, window_out
+from .uploads_api import acknowledged_out
+from .uploads_api import router as uploads
 from .work_api import router as work
 
 router = Router(tags=["folios"])
 router.add_router("", work)
+router.add_router("", uploads)
 
 _CHUNK = 1024 * 1024
 _SHA256 = re.compile(r"[0-9a-f]{64}")
-_RAIL_EVENTS = (Event.Kind.BEGUN, Event.Kind.ARRIVED, Event.Kind.HANDED_IN)
 
 
 @router.get("/folios/{int:folio_id}", response={200: BoardOut, 404: Problem})
@@ -50,17 +56,21 @@ def board(request: HttpRequest, folio_id: int) -> BoardOut:
     folio = own_folio(person(request), folio_id)
     pages = list(folio.pages.select_related("original"))
     counts = page_counts(pages)
+    window = folio.window()
     return BoardOut(
         id=folio.pk,
         now=now,
         assignment=assignment_out(folio.assignment),
-        window=window_out(folio.window(), now),
+        window=window_out(window, now),
         questions=question_map(folio.assignment),
         version=folio.version,
         arrangement=_document(folio),
         pages=[page_out(page, counts[page.original_id]) for page in pages],
         editions=[edition_line(edition) for edition in folio.editions.all()],
-        events=[EventOut(kind=e.kind, at=e.at) for e in folio.events.filter(kind__in=_RAIL_EVENTS)],
+        events=rail_events(folio),
+        pledges=[_pledge_out(one) for one in folio.pledges.filter(delivered=False)],
+        pace=pace_of(folio, window, pages),
+        rehearsal=folio.assignment.rehearsal_of_id is not None,
         limits=LimitsOut(file_bytes=settings.FOLIO_MAX_FILE_MB * 1_000_000, pages=settings.FOLIO_MAX_PAGES),
     )
 
@@ -70,18 +80,26 @@ def board(request: HttpRequest, folio_id: int) -> BoardOut:
     response={200: AcknowledgedOut, 403: Problem, 404: Problem, 422: Problem},
     openapi_extra={"requestBody": {"content": {"application/octet-stream": {"schema": {"type": "string"}}}}},
 )
-def add_original(request: HttpRequest, folio_id: int, name: str, instead_of: int | None = None) -> AcknowledgedOut:
-    """Take in one file: the body is its bytes. The answer is the acknowledgement: it is safe.
+def add_original(request: HttpRequest, folio_id: int, about: Query[SentIn]) -> AcknowledgedOut:
+    """Take in one small file: the body is its bytes. The answer is the acknowledgement: it is safe.
 
-    ``instead_of``: a page that was taken again; the new one gets its place and its questions.
+    Large ones come in pieces (`uploads_api`).
     """
     folio = own_folio(person(request), folio_id)
-    landed = receive(folio, _chunks(request), unquote(name), moment, instead_of=instead_of)
-    original = landed.original
-    return AcknowledgedOut(
-        page_id=landed.page_id, original_id=original.pk, sha256=original.sha256, size=original.size,
-        arrived=original.arrived_at, already=landed.already,
-    )  # fmt: skip
+    sent = Sent(unquote(about.name), about.instead_of, about.batch, about.number, about.sha256, about.seconds)
+    return acknowledged_out(receive(folio, _chunks(request), sent, moment))
+
+
+@router.post("/folios/{int:folio_id}/pledge", response={200: list[PledgeOut], 403: Problem, 404: Problem, 422: Problem})
+def post_pledge(request: HttpRequest, folio_id: int, body: PledgeIn) -> list[PledgeOut]:
+    """Fingerprints of pages that wait on the device. Their bytes count as of now if they follow in time."""
+    folio = own_folio(person(request), folio_id)
+    promises = [Promise(page.sha256, page.size, page.file_name) for page in body.pages]
+    return [_pledge_out(one) for one in pledge(folio, promises, moment())]
+
+
+def _pledge_out(one: Pledge) -> PledgeOut:
+    return PledgeOut(sha256=one.sha256, size=one.size, file_name=one.file_name, promised=one.promised_at)
 
 
 def _chunks(request: HttpRequest) -> Iterator[bytes]:

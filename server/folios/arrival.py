@@ -12,14 +12,28 @@ from pathlib import Path
 
 from django.conf import settings
 from django.db import transaction
+from django.db.models import QuerySet
 
 from folio_core import clock
 from folio_core.page import HEAD_BYTES, PageError, Trouble, kind_of, too_large_message
 from inkedfolio.errors import Refused
 
-from . import files, jobs
+from . import closing, files, jobs
 from .arranging import locked, read, store
 from .models import Event, Folio, Original, Page, record
+
+
+@dataclass(frozen=True, slots=True)
+class Sent:
+    """What the browser said of a file. ``instead_of``: a page that was taken again. ``batch`` and ``number``: files
+    chosen together, and their order. ``sha256``: as promised. ``seconds``: how long ago it was chosen."""
+
+    file_name: str
+    instead_of: int | None = None
+    batch: uuid.UUID | None = None
+    number: int = 0
+    sha256: str = ""
+    seconds: float | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -39,34 +53,44 @@ class Acknowledged:
     already: bool
 
 
-def receive(
-    folio: Folio, chunks: Iterable[bytes], file_name: str, now: Callable[[], datetime], *, instead_of: int | None = None
-) -> Acknowledged:
-    """Take one file into a folio; ``instead_of`` a page of it that was taken again, or at the end.
+def receive(folio: Folio, chunks: Iterable[bytes], sent: Sent, now: Callable[[], datetime]) -> Acknowledged:
+    """Take one file into a folio, at its place among the files chosen with it, or where ``instead_of`` was.
 
-    Raises PageError (empty, wrong kind, too large), SittingClosed when the last byte came after the close, and
-    Refused when the folio is full. Whatever is raised, nothing is kept and nothing else is harmed.
+    Raises PageError (empty, wrong kind, too large), SittingClosed when the last byte came after the close and no
+    pledge covers it, and Refused when the folio is full. Whatever is raised, nothing is kept and nothing else harmed.
     """
-    clock.require_open(folio.window(), now())
+    require_may_arrive(folio, sent.sha256, now())
     landed = _land(chunks)
     try:
-        return _take_in(folio.pk, landed, file_name[:255] or "unnamed", arrived=now(), instead_of=instead_of)
+        return take_in(folio.pk, landed, sent, arrived=now())
     finally:
         landed.part.unlink(missing_ok=True)
 
 
-def _land(chunks: Iterable[bytes]) -> Landed:
+def require_may_arrive(folio: Folio, sha256: str, now: datetime) -> None:
+    """At the door, before any byte. Raises SittingClosed."""
+    clock.require_arrival(folio.window(), now, _promised_at(folio, sha256))
+
+
+def arriving_folder() -> Path:
     folder = Path(settings.MEDIA_ROOT) / "arriving"
     folder.mkdir(parents=True, exist_ok=True)
-    part = folder / uuid.uuid4().hex
-    most = settings.FOLIO_MAX_FILE_MB * 1_000_000
+    return folder
+
+
+def most_bytes() -> int:
+    return settings.FOLIO_MAX_FILE_MB * 1_000_000
+
+
+def _land(chunks: Iterable[bytes]) -> Landed:
+    part = arriving_folder() / uuid.uuid4().hex
     digest, size, head = hashlib.sha256(), 0, b""
     try:
         with part.open("wb") as file:
             for chunk in chunks:
                 size += len(chunk)
-                if size > most:
-                    raise PageError(Trouble.TOO_LARGE, too_large_message(size, most))
+                if size > most_bytes():
+                    raise PageError(Trouble.TOO_LARGE, too_large_message(size, most_bytes()))
                 digest.update(chunk)
                 file.write(chunk)
                 head = head if len(head) >= HEAD_BYTES else (head + chunk)[:HEAD_BYTES]
@@ -80,41 +104,75 @@ def _land(chunks: Iterable[bytes]) -> Landed:
 
 
 @transaction.atomic
-def _take_in(folio_id: int, landed: Landed, file_name: str, arrived: datetime, instead_of: int | None) -> Acknowledged:
+def take_in(folio_id: int, landed: Landed, sent: Sent, arrived: datetime) -> Acknowledged:
+    """Bytes that have landed become a page of the folio. Raises as `receive`."""
     folio = locked(folio_id)
-    verdict = clock.require_open(folio.window(), arrived)
     known = folio.originals.filter(sha256=landed.sha256).first()
     if known is not None:
-        return _again(folio, known)
+        return _again(folio, known, arrived)
+    promised = folio.pledges.filter(sha256=landed.sha256, size=landed.size).first()
+    judged = clock.require_arrival(folio.window(), arrived, promised.promised_at if promised else None)
     if folio.pages.exclude(state=Page.State.FAILED).count() >= settings.FOLIO_MAX_PAGES:
         most = settings.FOLIO_MAX_PAGES
         raise Refused(422, "too_many_pages", f"A folio holds at most {most} pages. Remove some, or combine sheets.")
     name = files.original_name(folio.pk, landed.sha256)
     files.move_into_place(landed.part, name)
     original = Original.objects.create(
-        folio=folio, file_name=file_name, kind=landed.kind, sha256=landed.sha256, size=landed.size, stored_as=name,
-        arrived_at=arrived, verdict=verdict,
+        folio=folio, file_name=sent.file_name[:255] or "unnamed", kind=landed.kind, sha256=landed.sha256,
+        size=landed.size, stored_as=name, arrived_at=arrived, verdict=judged.verdict,
+        late_seconds=round(judged.late_by.total_seconds()), promised_at=promised.promised_at if promised else None,
+        batch=sent.batch, batch_number=sent.number, seconds=sent.seconds,
     )  # fmt: skip
     page = Page.objects.create(folio=folio, original=original, index=0)
-    arrangement = read(folio.arrangement)
-    if instead_of in arrangement.pages:
-        store(folio, arrangement.with_page_replaced(instead_of, page.pk))
-        record(folio, Event.Kind.RETAKEN, arrived, page=instead_of, by=page.pk)
-    else:  # removed meanwhile, or never one of this folio: the new picture is kept all the same
-        store(folio, arrangement.with_pages_after(None, (page.pk,)))
-    record(folio, Event.Kind.ARRIVED, arrived, original=original.pk, sha256=landed.sha256, file_name=file_name)
-    jobs.open_original.defer(original_id=original.pk)
+    _lay_down(folio, page, sent, arrived)
+    about = {"original": original.pk, "sha256": landed.sha256, "file_name": original.file_name}
+    if promised is not None:
+        promised.delivered = True
+        promised.save(update_fields=["delivered"])
+        about["promised_at"] = promised.promised_at.isoformat()
+    record(folio, Event.Kind.ARRIVED, arrived, **about)
+    jobs.open_original.configure(priority=jobs.urgency(folio)).defer(original_id=original.pk)
+    if arrived >= folio.window().closes:
+        closing.when_promised_pages_are_in(folio, arrived)
     return Acknowledged(original, page.pk, already=False)
 
 
-def _again(folio: Folio, known: Original) -> Acknowledged:
-    """The same bytes a second time: the page that is there; one that was removed comes back."""
+def _lay_down(folio: Folio, page: Page, sent: Sent, at: datetime) -> None:
+    """Give a new page its place: that of the page it was taken instead of, else among the files chosen with it."""
+    arrangement = read(folio.arrangement)
+    if sent.instead_of in arrangement.pages:
+        store(folio, arrangement.with_page_replaced(sent.instead_of, page.pk))
+        record(folio, Event.Kind.RETAKEN, at, page=sent.instead_of, by=page.pk)
+        return
+    # Removed meanwhile, or never one of this folio: the new picture is kept all the same.
+    earlier = _chosen_with(folio, sent, page).filter(original__batch_number__lt=sent.number)
+    later = _chosen_with(folio, sent, page).filter(original__batch_number__gt=sent.number)
+    laid = {pk: at for at, pk in enumerate(arrangement.order)}
+    before = [laid[pk] for pk in earlier.values_list("pk", flat=True) if pk in laid]
+    behind = [laid[pk] for pk in later.values_list("pk", flat=True) if pk in laid]
+    at_index = max(before) + 1 if before else min(behind, default=len(arrangement.order))
+    store(folio, arrangement.with_pages_at(at_index, (page.pk,)))
+
+
+def _chosen_with(folio: Folio, sent: Sent, page: Page) -> QuerySet[Page]:
+    return (
+        folio.pages.none() if sent.batch is None else folio.pages.filter(original__batch=sent.batch).exclude(pk=page.pk)
+    )
+
+
+def _promised_at(folio: Folio, sha256: str) -> datetime | None:
+    promised = folio.pledges.filter(sha256=sha256).first() if sha256 else None
+    return promised.promised_at if promised else None
+
+
+def _again(folio: Folio, known: Original, now: datetime) -> Acknowledged:
+    """The same bytes a second time: the page that is there; one that was removed comes back while pages may come."""
     pages = list(known.pages.order_by("index"))
     failed = next((page for page in pages if page.state == Page.State.FAILED), None)
     if failed is not None and len(pages) == 1:
         raise PageError(Trouble(failed.trouble), failed.trouble_message)
     arrangement = read(folio.arrangement)
     removed = arrangement.removed - {page.pk for page in pages}
-    if removed != arrangement.removed:
+    if removed != arrangement.removed and clock.verdict(folio.window(), now) is not clock.Verdict.REFUSED:
         store(folio, replace(arrangement, removed=removed))
     return Acknowledged(known, pages[0].pk, already=True)

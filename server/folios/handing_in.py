@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import hashlib
-from datetime import datetime
+from datetime import datetime, timedelta
 from typing import Any
 
 from django.db import transaction
@@ -26,24 +26,48 @@ def hand_in(folio: Folio, *, comment: str, seen_edition: int, now: datetime) -> 
     """Freeze the folio as its next edition.
 
     ``seen_edition`` is the newest edition the student knew of; a hand-in sent twice on a bad line is one edition.
-    Raises SittingClosed after the close and Refused (empty_folio) with no page. Open questions never stop it.
+    While placing goes on after the close, what was placed is handed in with the pages that were there at the close.
+    Raises SittingClosed once that has ended too, and Refused (empty_folio) with no page. Open questions never stop it.
     """
     folio = locked(folio.pk)
-    verdict = clock.require_open(folio.window(), now)
+    win = folio.window()
+    clock.require_placing(win, now)
     newest = folio.editions.first()
     if newest is not None and newest.number > seen_edition:
         return newest
-    arrangement = current(folio)
-    if not arrangement.pages:
+    if not current(folio).pages:
         raise Refused(422, "empty_folio", "There is no page in this folio yet. Add at least one, then hand in.")
+    judged = clock.judge(win, now)
+    if judged.verdict is clock.Verdict.REFUSED:
+        judged = of_its_pages(folio)
+    return freeze(folio, judged, at=now, comment=comment)
+
+
+def of_its_pages(folio: Folio) -> clock.Judgement:
+    """The judgement on a hand-in after the close: no better than that on its latest page."""
+    originals = folio.originals.filter(pages__in=current(folio).pages)
+    late = max(originals.values_list("late_seconds", flat=True), default=0)
+    if late or originals.filter(verdict=clock.Verdict.LATE).exists():
+        return clock.Judgement(clock.Verdict.LATE, timedelta(seconds=late))
+    return clock.Judgement(clock.Verdict.IN_TIME)
+
+
+def freeze(
+    folio: Folio, judged: clock.Judgement, *, at: datetime, comment: str = "", automatic: bool = False
+) -> Edition:
+    """The next edition of a locked folio that has pages."""
+    newest = folio.editions.first()
+    arrangement = current(folio)
     ready = readiness(arrangement, folio.assignment.outline)
     edition = Edition.objects.create(
-        folio=folio, number=newest.number + 1 if newest else 1, handed_in_at=now, verdict=verdict, comment=comment,
+        folio=folio, number=newest.number + 1 if newest else 1, handed_in_at=at, verdict=judged.verdict,
+        late_seconds=round(judged.late_by.total_seconds()), automatic=automatic, comment=comment,
         arrangement=written(arrangement), open_labels=list(ready.open_labels), open_pages=len(ready.open_pages),
         page_count=len(arrangement.pages),
     )  # fmt: skip
     _freeze_pages(edition, arrangement)
-    record(folio, Event.Kind.HANDED_IN, now, edition=edition.number, verdict=verdict)
+    said = {"by_itself": True} if automatic else {}
+    record(folio, Event.Kind.HANDED_IN, at, edition=edition.number, verdict=judged.verdict, **said)
     jobs.bind_edition.defer(edition_id=edition.pk)  # same transaction: no edition without its job
     ring(folio.pk, edition=edition.number)
     return edition
@@ -141,6 +165,8 @@ def _manifest(edition: Edition, pages: list[EditionPage], arrangement: Arrangeme
         edition=edition.number,
         handed_in=edition.handed_in_at,
         verdict=edition.verdict,
+        late_seconds=edition.late_seconds,
+        by_itself=edition.automatic,
         pages=tuple(
             binding.PageRecord(
                 number=frozen.number,
@@ -149,6 +175,8 @@ def _manifest(edition: Edition, pages: list[EditionPage], arrangement: Arrangeme
                 index=frozen.page.index,
                 arrived=frozen.page.original.arrived_at,
                 labels=labels[frozen.page_id],
+                verdict=frozen.page.original.verdict,
+                promised=frozen.page.original.promised_at,
             )
             for frozen in pages
         ),

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import logging
+from typing import TYPE_CHECKING
 
 from django.conf import settings
 from procrastinate import JobContext, RetryStrategy
@@ -10,9 +11,17 @@ from procrastinate.contrib.django import app
 
 from inkedfolio.requests import moment
 
+if TYPE_CHECKING:
+    from .models import Folio
+
 logger = logging.getLogger(__name__)
 _RETRY = RetryStrategy(max_attempts=5, exponential_wait=2)
 _TRIES_OF_A_PAGE = 3  # then what may have been the machine's trouble is taken for the file's
+
+
+def urgency(folio: Folio) -> int:
+    """Of the page jobs waiting, those of the folio that closes first are taken first."""
+    return -int(folio.window().closes.timestamp() // 60)
 
 
 @app.task(queue="pages", retry=_RETRY, pass_context=True)
@@ -38,6 +47,23 @@ def bind_edition(context: JobContext, *, edition_id: int) -> None:
 
 def _last_try(context: JobContext) -> bool:
     return context.job.attempts + 1 >= _TRIES_OF_A_PAGE
+
+
+@app.periodic(cron="* * * * * */5")
+@app.task(queue="upkeep", queueing_lock="settle_folios")
+def settle_folios(timestamp: int) -> None:
+    """At the close, what was not handed in is handed in by itself."""
+    from . import closing
+
+    closing.settle_all(moment())
+
+
+@app.periodic(cron="17 3 * * *")
+@app.task(queue="upkeep", queueing_lock="sweep")
+def sweep(timestamp: int) -> None:
+    from . import sweeping
+
+    sweeping.sweep(moment())
 
 
 @app.periodic(cron="* * * * * */10")

@@ -1,5 +1,6 @@
 from __future__ import annotations
 
+import uuid
 from typing import Any
 
 from django.conf import settings
@@ -9,6 +10,7 @@ from django.db.models import F, Q
 from assignments.models import Assignment
 from courses.models import Enrolment
 from folio_core.clock import ExtraTime, Window, window
+from folio_core.clock import Lengthening as GivenTime
 from folio_core.page import Recipe, Tone
 
 
@@ -20,16 +22,68 @@ class Folio(models.Model):
     begun_at = models.DateTimeField()
     arrangement = models.JSONField(default=dict)
     version = models.PositiveIntegerField(default=0)
+    attempt = models.PositiveSmallIntegerField(default=1, help_text="Rehearsals can be repeated; all else has one.")
+    settled_until = models.DateTimeField(null=True, help_text="What happens by itself has happened up to here.")
+    settled = models.BooleanField(default=False, help_text="All of it has happened.")
 
     class Meta:
-        constraints = [models.UniqueConstraint(fields=["assignment", "student"], name="one_folio_each")]
+        constraints = [models.UniqueConstraint(fields=["assignment", "student", "attempt"], name="one_folio_each")]
 
     def __str__(self) -> str:
         return f"{self.student} · {self.assignment}"
 
     def window(self) -> Window:
-        enrolment = Enrolment.objects.filter(course=self.assignment.course_id, person=self.student_id).first()
-        return window(self.assignment.rules, self.begun_at, enrolment.extra_time if enrolment else ExtraTime())
+        return sitting_window(self.assignment, self.student_id, self)
+
+
+def sitting_window(
+    assignment: Assignment, student_id: int, folio: Folio | None, line: Enrolment | None = None
+) -> Window:
+    """Every instant of one student's sitting, begun (``folio``) or not. ``line``: of the roster, where it is known."""
+    line = line or Enrolment.objects.filter(course=assignment.course_id, person=student_id).first()
+    return window(
+        assignment.rules,
+        folio.begun_at if folio else None,
+        line.extra_time if line else ExtraTime(),
+        personal_due=next((own.due for own in assignment.personal_dues.all() if own.person_id == student_id), None),
+        lengthenings=[given.as_given for given in folio.lengthenings.all()] if folio and folio.pk else (),
+    )
+
+
+class Lengthening(models.Model):
+    """Minutes an instructor gave to one running sitting."""
+
+    folio = models.ForeignKey(Folio, models.PROTECT, related_name="lengthenings")
+    at = models.DateTimeField()
+    minutes = models.PositiveSmallIntegerField()
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="+")
+
+    class Meta:
+        ordering = ("at",)
+
+    def __str__(self) -> str:
+        return f"{self.minutes} min for {self.folio}"
+
+    @property
+    def as_given(self) -> GivenTime:
+        return GivenTime(self.at, self.minutes)
+
+
+class Pledge(models.Model):
+    """A page promised: its fingerprint, sent ahead of its bytes. ``delivered`` when they came."""
+
+    folio = models.ForeignKey(Folio, models.PROTECT, related_name="pledges")
+    sha256 = models.CharField(max_length=64)
+    size = models.PositiveBigIntegerField()
+    file_name = models.CharField(max_length=255)
+    promised_at = models.DateTimeField()
+    delivered = models.BooleanField(default=False)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["folio", "sha256"], name="promised_once")]
+
+    def __str__(self) -> str:
+        return f"{self.file_name} promised {self.promised_at:%H:%M:%S}"
 
 
 class Original(models.Model):
@@ -43,6 +97,11 @@ class Original(models.Model):
     stored_as = models.CharField(max_length=255)
     arrived_at = models.DateTimeField()
     verdict = models.CharField(max_length=16)
+    late_seconds = models.PositiveIntegerField(default=0)
+    promised_at = models.DateTimeField(null=True, help_text="When its pledge was made, where there was one.")
+    batch = models.UUIDField(null=True, help_text="Files chosen together, in the order of batch_number.")
+    batch_number = models.PositiveSmallIntegerField(default=0)
+    seconds = models.FloatField(null=True, help_text="From being chosen on the device to being safe here.")
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["folio", "sha256"], name="same_bytes_once")]
@@ -50,6 +109,22 @@ class Original(models.Model):
 
     def __str__(self) -> str:
         return self.file_name
+
+
+class Upload(models.Model):
+    """A file on its way in pieces (tus 1.0). Its bytes so far lie in the folder of arrivals under ``key``."""
+
+    key = models.UUIDField(primary_key=True, default=uuid.uuid4)
+    folio = models.ForeignKey(Folio, models.PROTECT, related_name="uploads")
+    size = models.PositiveBigIntegerField()
+    about = models.JSONField(default=dict, help_text="What was said of the file when it set out.")
+    set_out_at = models.DateTimeField()
+    original = models.ForeignKey(Original, models.PROTECT, null=True, related_name="+")
+    page = models.PositiveBigIntegerField(null=True)
+    already = models.BooleanField(default=False)
+
+    def __str__(self) -> str:
+        return f"{self.about.get('file_name')} on its way to {self.folio}"
 
 
 class Corrected(models.Model):
@@ -116,6 +191,8 @@ class Edition(models.Model):
     number = models.PositiveIntegerField()
     handed_in_at = models.DateTimeField()
     verdict = models.CharField(max_length=16)
+    late_seconds = models.PositiveIntegerField(default=0)
+    automatic = models.BooleanField(default=False, help_text="Handed in by itself: nobody pressed the button.")
     comment = models.TextField(blank=True)
     arrangement = models.JSONField()
     open_labels = models.JSONField(default=list)
@@ -165,6 +242,8 @@ class Event(models.Model):
         RETAKEN = "retaken"
         HANDED_IN = "handed_in"
         BOUND = "bound"
+        PLEDGED = "pledged"
+        LENGTHENED = "lengthened"
 
     folio = models.ForeignKey(Folio, models.PROTECT, related_name="events")
     kind = models.CharField(max_length=16, choices=Kind)

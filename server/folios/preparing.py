@@ -66,7 +66,7 @@ def open_original(original_id: int, *, now: datetime, last_try: bool = True) -> 
             arrangement = read(folio.arrangement)
             store(folio, arrangement.with_pages_after(first.pk, tuple(page.pk for page in new)))
         for page_id in original.pages.order_by("index").values_list("pk", flat=True):
-            jobs.prepare_page.defer(page_id=page_id)
+            jobs.prepare_page.configure(priority=jobs.urgency(folio)).defer(page_id=page_id)
 
 
 def _require_room(original: Original, count: int) -> None:

@@ -1,15 +1,12 @@
-"""Receipts, and folios to read: the student's own draft and editions, the instructor's list."""
+"""Receipts, and folios to read: drafts and editions."""
 
 from __future__ import annotations
 
 from collections.abc import Iterable
 
-from django.db.models import Prefetch
 from django.http import FileResponse, HttpRequest, JsonResponse
 from ninja import Router
 
-from assignments.access import assignment_of_member
-from courses.models import Enrolment
 from folio_core import clock
 from folio_core.placing import Arrangement
 from inkedfolio.errors import Problem, Refused, not_yours
@@ -21,17 +18,18 @@ from .api import attachment
 from .arranging import current, read
 from .handing_in import file_stem
 from .models import Edition, EditionPage, Folio, Page
+from .rehearsing import looked_back_on
 from .schemas import (
-    FolioLine,
-    FolioListOut,
+    LookBackOut,
     ReadingOut,
     ReadingPage,
     ReadingQuestion,
     ReadingSpot,
     ReceiptOut,
     ReceiptPage,
+    StepOut,
 )
-from .showing import assignment_out, edition_line, image_url
+from .showing import assignment_out, edition_line, image_url, rail_events, window_out
 
 router = Router(tags=["reading"])
 
@@ -61,24 +59,36 @@ def receipt(request: HttpRequest, folio_id: int, number: int) -> ReceiptOut:
     editions = list(folio.editions.all())
     arrangement = read(edition.arrangement)
     labels = _labels(arrangement, folio)
-    open_still = clock.verdict(folio.window(), now) is not clock.Verdict.REFUSED
+    window = folio.window()
+    open_still = clock.verdict(window, now) is not clock.Verdict.REFUSED
     return ReceiptOut(
         folio_id=folio.pk, assignment=assignment_out(folio.assignment), number=edition.number,
         newest=editions[0].number, handed_in_at=edition.handed_in_at, verdict=edition.verdict,  # type: ignore[arg-type]
+        late_seconds=edition.late_seconds, automatic=edition.automatic, window=window_out(window, now),
+        events=rail_events(folio), look_back=_look_back(edition),
         state=edition.state, page_count=edition.page_count, bound_sha256=edition.bound_sha256,  # type: ignore[arg-type]
         bound_size=edition.bound_size, comment=edition.comment,
         pages=[_receipt_page(page, labels) for page in edition.pages.select_related("page__original")],
         open_labels=edition.open_labels, left_blank=sorted(arrangement.left_blank), open_pages=edition.open_pages,
         editions=[edition_line(one) for one in editions],
-        replace_until=folio.window().closes if open_still else None,
+        replace_until=window.closes if open_still else None,
     )  # fmt: skip
+
+
+def _look_back(edition: Edition) -> LookBackOut | None:
+    if edition.folio.assignment.rehearsal_of_id is None:
+        return None
+    told = looked_back_on(edition)
+    steps = [StepOut(words=step.words, seconds=step.seconds) for step in told.steps]
+    return LookBackOut(steps=steps, seconds_a_page=told.seconds_a_page, better=list(told.better))
 
 
 def _receipt_page(frozen: EditionPage, labels: dict[int, list[str]]) -> ReceiptPage:
     original = frozen.page.original
     return ReceiptPage(
         number=frozen.number, file_name=original.file_name, index=frozen.page.index, sha256=original.sha256,
-        size=original.size, arrived=original.arrived_at, labels=labels[frozen.page_id], original_id=original.pk,
+        size=original.size, arrived=original.arrived_at, promised=original.promised_at, verdict=original.verdict,  # type: ignore[arg-type]
+        late_seconds=original.late_seconds, labels=labels[frozen.page_id], original_id=original.pk,
     )  # fmt: skip
 
 
@@ -157,30 +167,3 @@ def _state(label: str, arrangement: Arrangement):  # type: ignore[no-untyped-def
     if label in arrangement.placed_labels:
         return "placed"
     return "left_blank" if label in arrangement.left_blank else "open"
-
-
-@router.get("/assignments/{int:assignment_id}/folios", response={200: FolioListOut, 404: Problem})
-def folio_list(request: HttpRequest, assignment_id: int) -> FolioListOut:
-    """Every student of the course, with the newest edition; for the course's instructors."""
-    assignment, line = assignment_of_member(person(request), assignment_id)
-    if line.role != Enrolment.Role.INSTRUCTOR:
-        raise not_yours()
-    roster = Enrolment.objects.filter(course=assignment.course_id, role=Enrolment.Role.STUDENT).select_related("person")
-    newest = Prefetch("editions", Edition.objects.order_by("-number"), to_attr="newest_first")
-    folios = {folio.student_id: folio for folio in assignment.folios.prefetch_related(newest)}
-    lines = [
-        _folio_line(enrolment.person, folios.get(enrolment.person_id))
-        for enrolment in roster.order_by("person__last_name", "person__first_name")
-    ]
-    return FolioListOut(now=moment(), assignment=assignment_out(assignment), due=assignment.due, folios=lines)
-
-
-def _folio_line(student: User, folio: Folio | None) -> FolioLine:
-    edition: Edition | None = next(iter(folio.newest_first), None) if folio else None  # type: ignore[attr-defined]
-    return FolioLine(
-        student=student.name, number=student.number, email=student.email, folio_id=folio.pk if folio else None,
-        begun_at=folio.begun_at if folio else None, edition=edition.number if edition else None,
-        handed_in_at=edition.handed_in_at if edition else None,
-        verdict=edition.verdict if edition else None,  # type: ignore[arg-type]
-        pages=edition.page_count if edition else 0, open_labels=edition.open_labels if edition else [],
-    )  # fmt: skip

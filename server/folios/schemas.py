@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 from datetime import datetime
-from typing import Literal
+from typing import Any, Literal
+from uuid import UUID
 
-from ninja import Schema
+from ninja import Field, Schema
 
 from assignments.api import QuestionOut
 from folio_core.clock import Phase, Verdict
+from folio_core.pace import Basis
 from folio_core.page import Advice, Tone, Trouble
 
 
@@ -23,6 +25,7 @@ class WindowOut(Schema):
     writing_ends: datetime | None
     handover_ends: datetime | None
     closes: datetime
+    pledges_end: datetime
     placing_ends: datetime
     phase: Phase
     timed: bool
@@ -76,6 +79,12 @@ class BriefOut(Schema):
     beginning_now: WindowOut
     folio_id: int | None
     extra_time: str
+    rehearsal: bool
+    is_rehearsal: bool
+
+
+class BegunOut(Schema):
+    folio_id: int
 
 
 class AdviceOut(Schema):
@@ -116,6 +125,8 @@ class PageOut(Schema):
     advice: list[AdviceOut]
     arrived: datetime
     original_id: int
+    sha256: str
+    promised: datetime | None
 
 
 class Spot(Schema):
@@ -145,18 +156,37 @@ class EditionLine(Schema):
     number: int
     handed_in_at: datetime
     verdict: Verdict
+    late_seconds: int
+    automatic: bool
     state: Literal["binding", "bound"]
     page_count: int
 
 
 class EventOut(Schema):
+    """What happened, for the time rail. ``minutes`` of a lengthening, ``count`` of promised pages, ``number`` of an
+    edition."""
+
     kind: str
     at: datetime
+    minutes: int | None = None
+    count: int | None = None
+    number: int | None = None
 
 
 class LimitsOut(Schema):
     file_bytes: int
     pages: int
+
+
+class PaceOut(Schema):
+    """When to put the pen down, and from what that was worked out."""
+
+    pen_down: datetime
+    seconds_a_page: float
+    pages: int
+    check_seconds: float
+    basis: Basis
+    measured_pages: int
 
 
 class BoardOut(Schema):
@@ -171,6 +201,9 @@ class BoardOut(Schema):
     editions: list[EditionLine]
     events: list[EventOut]
     limits: LimitsOut
+    pledges: list[PledgeOut]
+    pace: PaceOut | None
+    rehearsal: bool
 
 
 class ArrangementOut(Schema):
@@ -196,7 +229,39 @@ class AcknowledgedOut(Schema):
     sha256: str
     size: int
     arrived: datetime
+    promised: datetime | None
     already: bool
+
+
+class SentIn(Schema):
+    """What the browser says of a file: its name, which page it was taken instead of, the files chosen with it and
+    its number among them, its SHA-256 where that is known, and how many seconds ago it was chosen."""
+
+    name: str
+    instead_of: int | None = None
+    batch: UUID | None = None
+    number: int = Field(0, ge=0, le=30_000)
+    sha256: str = ""
+    seconds: float | None = None
+
+
+class PromiseIn(Schema):
+    sha256: str = Field(pattern=r"^[0-9a-f]{64}$")
+    size: int = Field(gt=0)
+    file_name: str
+
+
+class PledgeIn(Schema):
+    pages: list[PromiseIn]
+
+
+class PledgeOut(Schema):
+    """A page that is promised and not here yet."""
+
+    sha256: str
+    size: int
+    file_name: str
+    promised: datetime
 
 
 class HandInIn(Schema):
@@ -211,6 +276,9 @@ class ReceiptPage(Schema):
     sha256: str
     size: int
     arrived: datetime
+    promised: datetime | None
+    verdict: Verdict
+    late_seconds: int
     labels: list[str]
     original_id: int
 
@@ -222,6 +290,11 @@ class ReceiptOut(Schema):
     newest: int
     handed_in_at: datetime
     verdict: Verdict
+    late_seconds: int
+    automatic: bool
+    window: WindowOut
+    events: list[EventOut]
+    look_back: LookBackOut | None
     state: Literal["binding", "bound"]
     page_count: int
     bound_sha256: str
@@ -283,15 +356,63 @@ class FolioLine(Schema):
     edition: int | None
     handed_in_at: datetime | None
     verdict: Verdict | None
+    late_seconds: int
+    automatic: bool
+    phase: Phase
+    closes: datetime | None
     pages: int
     open_labels: list[str]
 
 
 class FolioListOut(Schema):
+    """``running``: how many sittings run just now, which an instructor may lengthen."""
+
     now: datetime
     assignment: AssignmentOut
     due: datetime
+    running: int
     folios: list[FolioLine]
+
+
+class StepOut(Schema):
+    words: str
+    seconds: float
+
+
+class LookBackOut(Schema):
+    """A rehearsal looked back on: what took how long, what to do better."""
+
+    steps: list[StepOut]
+    seconds_a_page: float
+    better: list[str]
+
+
+class LengthenIn(Schema):
+    """``folio_id`` of one sitting, or null for all that run just now."""
+
+    minutes: int
+    folio_id: int | None = None
+
+
+class LengthenedOut(Schema):
+    folios: int
+
+
+class RecordLine(Schema):
+    """One event of a sitting's record, with the server's time."""
+
+    kind: str
+    at: datetime
+    detail: dict[str, Any]
+
+
+class RecordOut(Schema):
+    folio_id: int
+    student: str
+    student_number: str
+    assignment: AssignmentOut
+    window: WindowOut
+    events: list[RecordLine]
 
 
 MyWorkOut.model_rebuild()

@@ -10,8 +10,8 @@ from courses.models import Enrolment
 from folio_core import clock
 from folio_core.page import WORDS, Advice
 
-from .models import Edition, Page
-from .schemas import AdviceOut, AssignmentOut, EditionLine, FoundOut, PageOut, WindowOut
+from .models import Edition, Event, Folio, Page
+from .schemas import AdviceOut, AssignmentOut, EditionLine, EventOut, FoundOut, PageOut, WindowOut
 
 
 def assignment_out(assignment: Assignment) -> AssignmentOut:
@@ -27,7 +27,8 @@ def window_out(window: clock.Window, now: datetime) -> WindowOut:
     return WindowOut(
         opens=window.rules.opens, due=window.rules.due, late_until=window.rules.late_until, begun=window.begun,
         latest_full_begin=window.latest_full_begin, writing_ends=window.writing_ends,
-        handover_ends=window.handover_ends, closes=window.closes, placing_ends=window.placing_ends,
+        handover_ends=window.handover_ends, closes=window.closes, pledges_end=window.pledges_end,
+        placing_ends=window.placing_ends,
         phase=clock.phase(window, now), timed=window.rules.timed,
     )  # fmt: skip
 
@@ -55,7 +56,8 @@ def page_out(page: Page, pages_of_file: int) -> PageOut:
         source=image_url(page.folio_id, page.source),
         width=page.width, height=page.height, dpi=measures.get("resolution_dpi"), taken=page.taken,
         advice=[_advice_out(one) for one in page.advice],
-        arrived=page.original.arrived_at, original_id=page.original_id,
+        arrived=page.original.arrived_at, original_id=page.original_id, sha256=page.original.sha256,
+        promised=page.original.promised_at,
     )  # fmt: skip
 
 
@@ -67,8 +69,25 @@ def _advice_out(kept: dict[str, Any]) -> AdviceOut:
 def edition_line(edition: Edition) -> EditionLine:
     return EditionLine(
         number=edition.number, handed_in_at=edition.handed_in_at, verdict=edition.verdict,  # type: ignore[arg-type]
+        late_seconds=edition.late_seconds, automatic=edition.automatic,
         state=edition.state, page_count=edition.page_count,  # type: ignore[arg-type]
     )  # fmt: skip
+
+
+_RAIL_EVENTS = (
+    Event.Kind.BEGUN, Event.Kind.ARRIVED, Event.Kind.HANDED_IN, Event.Kind.PLEDGED, Event.Kind.LENGTHENED,
+)  # fmt: skip
+
+
+def rail_events(folio: Folio) -> list[EventOut]:
+    """What the time rail marks."""
+    return [
+        EventOut(
+            kind=event.kind, at=event.at, minutes=event.detail.get("minutes"), number=event.detail.get("edition"),
+            count=len(event.detail["pages"]) if "pages" in event.detail else None,
+        )
+        for event in folio.events.filter(kind__in=_RAIL_EVENTS)
+    ]  # fmt: skip
 
 
 def page_counts(pages: list[Page]) -> dict[int, int]:

@@ -7,7 +7,9 @@ from ninja.security import SessionAuth
 
 from assignments.api import router as assignments
 from folios.api import router as folios
+from folios.calendar_api import router as calendar
 from folios.reading_api import router as reading
+from folios.staff_api import router as staff
 from live.api import router as live
 from people.api import router as people
 
@@ -26,4 +28,6 @@ api.add_router("", people)
 api.add_router("", assignments)
 api.add_router("", folios)
 api.add_router("", reading)
+api.add_router("", staff)
+api.add_router("", calendar)
 api.add_router("", live)

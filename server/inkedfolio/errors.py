@@ -2,13 +2,21 @@
 
 from __future__ import annotations
 
+import errno
+import logging
+
+from django.db import OperationalError
 from django.http import HttpRequest, HttpResponse
 from ninja import NinjaAPI, Schema
 from ninja.errors import AuthenticationError
+from psycopg.errors import DiskFull
 
 from folio_core.clock import SittingClosed
 from folio_core.page import PageError
 from folio_core.placing import BadArrangement
+
+logger = logging.getLogger(__name__)
+_NO_ROOM = "The server has no room just now, so this was not taken. Keep it: it is tried again. Tell your instructor."
 
 
 class Problem(Schema):
@@ -48,6 +56,20 @@ def install(api: NinjaAPI) -> None:
     @api.exception_handler(BadArrangement)
     def bad_arrangement(request: HttpRequest, error: BadArrangement) -> HttpResponse:
         return answer(request, 422, "bad_arrangement", str(error))
+
+    @api.exception_handler(OSError)
+    def no_room(request: HttpRequest, error: OSError) -> HttpResponse:
+        if error.errno not in (errno.ENOSPC, errno.EDQUOT):
+            raise error
+        logger.critical("The disk of the files is full: %s", error)
+        return answer(request, 507, "no_room", _NO_ROOM)
+
+    @api.exception_handler(OperationalError)
+    def database_trouble(request: HttpRequest, error: OperationalError) -> HttpResponse:
+        if not isinstance(error.__cause__, DiskFull):
+            raise error
+        logger.critical("The disk of the database is full: %s", error)
+        return answer(request, 507, "no_room", _NO_ROOM)
 
     @api.exception_handler(AuthenticationError)
     def signed_out(request: HttpRequest, error: AuthenticationError) -> HttpResponse:

@@ -11,7 +11,10 @@ from typing import Any
 
 @dataclass(frozen=True, slots=True)
 class PageRecord:
-    """One page: where it came from, when its last byte arrived, and what it answers."""
+    """One page: where it came from, when its last byte arrived, what it answers, and whether it counts.
+
+    ``promised``: when its fingerprint was sent ahead, where it was.
+    """
 
     number: int
     file_name: str
@@ -19,11 +22,13 @@ class PageRecord:
     index: int
     arrived: datetime
     labels: tuple[str, ...]
+    verdict: str = "in_time"
+    promised: datetime | None = None
 
 
 @dataclass(frozen=True, slots=True)
 class Manifest:
-    """One edition, frozen."""
+    """One edition, frozen. ``by_itself``: handed in by the server at the close."""
 
     course: str
     assignment: str
@@ -36,6 +41,8 @@ class Manifest:
     left_blank: tuple[str, ...]
     open: tuple[str, ...]
     comment: str = ""
+    late_seconds: int = 0
+    by_itself: bool = False
 
     def as_json(self) -> dict[str, Any]:
         plain: dict[str, Any] = json.loads(json.dumps(asdict(self), default=_plain))

@@ -94,8 +94,11 @@ class Arrangement:
 
     def with_pages_after(self, page: int | None, new: tuple[int, ...]) -> Arrangement:
         """New pages put in after ``page``, or at the end."""
-        at = len(self.order) if page is None else self.order.index(page) + 1
-        return replace(self, order=(*self.order[:at], *new, *self.order[at:]))
+        return self.with_pages_at(len(self.order) if page is None else self.order.index(page) + 1, new)
+
+    def with_pages_at(self, index: int, new: tuple[int, ...]) -> Arrangement:
+        """New pages put in before the one at ``index`` of the order."""
+        return replace(self, order=(*self.order[:index], *new, *self.order[index:]))
 
     def with_page_replaced(self, page: int, new: int) -> Arrangement:
         """``new`` takes the place of ``page`` with its questions; ``page`` is removed, and keeps them if restored."""

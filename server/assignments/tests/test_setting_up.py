@@ -71,6 +71,7 @@ class InTheAdmin(TestCase):
     def assignment_fields(self, course: Course, **more: Any) -> dict[str, Any]:
         moments = {"opens_0": "2026-11-24", "opens_1": "09:00", "due_0": "2026-11-26", "due_1": "15:00"}
         fields = {"course": course.pk, "title": "Midterm", "paper": "A4", "handover_minutes": 15, "placing_minutes": 0}
+        fields |= {"pledge_minutes": 10, "offers_rehearsal": "on"} | formset("personal_dues", [])
         return fields | moments | more
 
     def test_an_assignment_with_its_sheet_and_question_map(self) -> None:

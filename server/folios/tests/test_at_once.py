@@ -17,7 +17,7 @@ from assignments.models import Assignment, Question
 from courses.models import Course, Enrolment
 from folio_core.placing import Arrangement
 from folios.arranging import Stale, arrange, read
-from folios.arrival import receive
+from folios.arrival import Sent, receive
 from folios.handing_in import hand_in
 from folios.models import Edition, Folio, Original, Page
 from people.models import User
@@ -60,13 +60,15 @@ class AtOnce(TransactionTestCase):
         return results
 
     def test_the_same_bytes_sent_twice_at_once_are_one_page(self) -> None:
-        results = self.together(*[lambda: receive(self.folio, [picture()], "a.jpg", timezone.now) for _ in range(4)])
+        results = self.together(
+            *[lambda: receive(self.folio, [picture()], Sent("a.jpg"), timezone.now) for _ in range(4)]
+        )
         self.assertEqual(sorted(result.already for result in results), [False, True, True, True])
         self.assertEqual((Original.objects.count(), Page.objects.count()), (1, 1))
 
     def test_files_arriving_at_once_all_find_their_place(self) -> None:
         tasks = [
-            lambda shade=shade: receive(self.folio, [picture(shade)], f"{shade}.jpg", timezone.now)
+            lambda shade=shade: receive(self.folio, [picture(shade)], Sent(f"{shade}.jpg"), timezone.now)
             for shade in range(1, 7)
         ]
         results = self.together(*tasks)
@@ -75,7 +77,7 @@ class AtOnce(TransactionTestCase):
         self.assertEqual(self.folio.version, 6)
 
     def test_of_two_changes_made_on_the_same_version_one_is_refused(self) -> None:
-        page = receive(self.folio, [picture()], "a.jpg", timezone.now).page_id
+        page = receive(self.folio, [picture()], Sent("a.jpg"), timezone.now).page_id
 
         def change(**fields: Any) -> Callable[[], Any]:
             arrangement = Arrangement(order=(page,), **fields)
@@ -89,7 +91,7 @@ class AtOnce(TransactionTestCase):
         self.assertNotEqual(bool(stored.left_blank), bool(stored.loose))
 
     def test_handing_in_twice_at_once_is_one_edition(self) -> None:
-        receive(self.folio, [picture()], "a.jpg", timezone.now)
+        receive(self.folio, [picture()], Sent("a.jpg"), timezone.now)
         results = self.together(
             *[lambda: hand_in(self.folio, comment="", seen_edition=0, now=timezone.now()) for _ in range(3)]
         )

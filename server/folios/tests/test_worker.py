@@ -22,7 +22,7 @@ from procrastinate.contrib.django.models import ProcrastinateJob
 
 from assignments.models import Assignment
 from courses.models import Course
-from folios.arrival import receive
+from folios.arrival import Sent, receive
 from folios.models import Folio, Page
 from people.models import User
 
@@ -74,7 +74,7 @@ class Worker(TransactionTestCase):
     def send_a_slow_page(self) -> int:
         out = io.BytesIO()
         Image.effect_noise((4000, 3000), 60).convert("RGB").save(out, "PNG", compress_level=1)
-        return receive(self.folio, [out.getvalue()], "slow.png", timezone.now).page_id
+        return receive(self.folio, [out.getvalue()], Sent("slow.png"), timezone.now).page_id
 
     def test_a_worker_told_to_stop_with_all_its_children_gives_no_page_up(self) -> None:
         page = self.send_a_slow_page()

@@ -1,0 +1,57 @@
+"""Rehearsals: begun as often as one likes, looked back on when handed in."""
+
+from __future__ import annotations
+
+from datetime import datetime
+
+from django.db import transaction
+from django.db.models import Max
+
+from assignments.models import Assignment
+from assignments.rehearsal import rehearsal_of
+from folio_core.clock import Phase, phase
+from folio_core.rehearsal import LookBack, Sitting, look_back
+from inkedfolio.errors import Refused
+from people.models import User
+
+from .models import Edition, Event, Folio, Original, Page, record, sitting_window
+
+
+@transaction.atomic
+def rehearse(assignment: Assignment, student: User, now: datetime) -> Folio:
+    """The rehearsal that runs, or a new one. Raises Refused where none is offered, or no longer."""
+    if not assignment.offers_rehearsal or assignment.rehearsal_of_id is not None:
+        raise Refused(403, "no_rehearsal", "Your instructor offers no rehearsal for this assignment.")
+    Assignment.objects.select_for_update().get(pk=assignment.pk)  # begun twice at once is begun once
+    rehearsal = rehearsal_of(assignment, now)
+    running = rehearsal.folios.filter(student=student, editions=None).order_by("-attempt").first()
+    if running is not None and phase(running.window(), now) in (Phase.WRITING, Phase.HANDOVER):
+        return running
+    if phase(sitting_window(rehearsal, student.pk, None), now) not in (Phase.READY, Phase.WRITING):
+        raise Refused(403, "no_rehearsal", "This assignment is over, so there is nothing left to rehearse for.")
+    attempt = (rehearsal.folios.filter(student=student).aggregate(most=Max("attempt"))["most"] or 0) + 1
+    folio = Folio.objects.create(assignment=rehearsal, student=student, attempt=attempt, begun_at=now)
+    record(folio, Event.Kind.BEGUN, now)
+    return folio
+
+
+def looked_back_on(edition: Edition) -> LookBack:
+    """What took how long in a rehearsal up to one of its editions."""
+    folio = edition.folio
+    win = folio.window()
+    originals = Original.objects.filter(folio=folio, arrived_at__lte=edition.handed_in_at)
+    frozen = Page.objects.filter(pk__in=edition.pages.values("page"))
+    return look_back(
+        Sitting(
+            begun=folio.begun_at,
+            writing_ends=win.writing_ends,
+            closes=win.closes,
+            arrived=list(originals.values_list("arrived_at", flat=True)) or [edition.handed_in_at],
+            handed_in=edition.handed_in_at,
+            by_itself=edition.automatic,
+            advised=sum(bool(advice) for advice in frozen.values_list("advice", flat=True)),
+            taken_again=folio.events.filter(kind=Event.Kind.RETAKEN).count(),
+            open_questions=len(edition.open_labels),
+            open_pages=edition.open_pages,
+        )
+    )

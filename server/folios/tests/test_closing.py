@@ -1,0 +1,132 @@
+"""What happens by itself at the close, and after it."""
+
+from __future__ import annotations
+
+from datetime import timedelta
+
+from assignments.models import PersonalDue
+from folios.closing import settle_all
+from folios.models import Edition, Event, Folio
+from inkedfolio.requests import moment
+
+from .desk import NOW, DeskTestCase, picture
+
+MINUTE = timedelta(minutes=1)
+
+
+class AtTheClose(DeskTestCase):
+    def setUp(self) -> None:
+        super().setUp()
+        self.sitting.placing_minutes = 60
+        self.sitting.save()
+        self.folio = Folio.objects.create(assignment=self.sitting, student=self.ilse, begun_at=NOW)
+        self.closes = NOW + 110 * MINUTE
+
+    def settle(self, **later: float) -> None:
+        self.at(**later)
+        settle_all(moment())
+
+    def edition(self) -> Edition:
+        newest = self.folio.editions.first()
+        assert newest is not None
+        return newest
+
+    def test_what_had_arrived_is_handed_in_by_itself_as_of_the_close(self) -> None:
+        self.send(picture())
+        self.settle(minutes=109)
+        self.assertFalse(self.folio.editions.exists())
+        self.settle(minutes=110, seconds=4)
+        edition = self.edition()
+        self.assertEqual((edition.handed_in_at, edition.verdict, edition.automatic), (self.closes, "in_time", True))
+        self.work_off_jobs()
+        edition.refresh_from_db()
+        manifest = edition.receipt["statement"]["manifest"]  # type: ignore[index]
+        self.assertTrue(manifest["by_itself"])
+        self.assertEqual(self.folio.events.get(kind=Event.Kind.HANDED_IN).detail["by_itself"], True)
+
+    def test_settling_twice_is_settling_once(self) -> None:
+        self.send(picture())
+        self.settle(minutes=111)
+        self.settle(minutes=112)
+        self.assertEqual(self.folio.editions.count(), 1)
+
+    def test_what_was_handed_in_already_is_left_as_it_is(self) -> None:
+        self.send(picture())
+        self.hand_in()
+        self.settle(minutes=111)
+        self.assertEqual([edition.automatic for edition in self.folio.editions.all()], [False])
+
+    def test_pages_that_came_after_a_hand_in_are_handed_in_too(self) -> None:
+        self.send(picture(1))
+        self.hand_in()
+        self.send(picture(2), "b.jpg")
+        self.settle(minutes=111)
+        self.assertEqual((self.edition().number, self.edition().page_count), (2, 2))
+
+    def test_a_folio_without_a_page_makes_no_edition(self) -> None:
+        self.settle(minutes=111)
+        self.assertFalse(self.folio.editions.exists())
+
+    def test_what_is_placed_after_the_close_is_handed_in_when_placing_ends(self) -> None:
+        page = self.send(picture()).json()["page_id"]
+        self.settle(minutes=111)
+        answer = self.arrange(1, order=[page], placements={"1a": [{"page": page}]})
+        self.assertEqual(answer.status_code, 200)
+        self.settle(minutes=169)
+        self.assertEqual(self.folio.editions.count(), 1)
+        self.settle(minutes=171)
+        self.assertEqual(self.edition().open_labels, ["1b", "2"])
+        self.folio.refresh_from_db()
+        self.assertTrue(self.folio.settled)
+
+    def test_what_was_placed_after_the_close_can_be_handed_in_at_once_and_counts_as_in_time(self) -> None:
+        page = self.send(picture()).json()["page_id"]
+        self.settle(minutes=111)
+        self.arrange(1, order=[page], placements={"1a": [{"page": page}]})
+        answer = self.hand_in(seen_edition=1).json()
+        self.assertEqual((answer["number"], answer["verdict"]), (2, "in_time"))
+        self.at(minutes=171)
+        self.assertIn("closed", self.hand_in(seen_edition=2).json()["message"])
+
+    def test_after_the_close_pages_can_neither_come_nor_go(self) -> None:
+        page = self.send(picture()).json()["page_id"]
+        self.at(minutes=110)
+        answer = self.send(picture(3), "b.jpg")
+        self.assertEqual((answer.status_code, answer.json()["code"]), (403, "closed"))
+        self.assertEqual(self.arrange(1, order=[page], removed=[page]).status_code, 403)
+        self.assertEqual(self.arrange(1, order=[page], loose=[page]).status_code, 200)
+
+    def test_the_same_bytes_after_the_close_are_acknowledged_again_and_bring_nothing_back(self) -> None:
+        """The acknowledgement was lost in the network; the page was not."""
+        page = self.send(picture()).json()["page_id"]
+        self.arrange(1, order=[page], removed=[page])
+        folio = Folio.objects.get(pk=self.folio.pk)
+        self.assertEqual(folio.arrangement["removed"], [page])
+
+    def test_untimed_work_is_handed_in_when_late_work_ends_and_is_late_only_if_a_page_was(self) -> None:
+        self.work.late_until = self.work.due + timedelta(hours=5)
+        self.work.save()
+        for student, days in ((self.ilse, 0.5), (self.tobin, 1.1)):
+            folio = Folio.objects.create(assignment=self.work, student=student, begun_at=NOW, attempt=2)
+            self.at(days=days)
+            self.send(picture(), by=student, folio=folio)
+        self.settle(days=2)
+        told = Edition.objects.order_by("verdict").values_list("verdict", "late_seconds")
+        self.assertEqual(list(told), [("in_time", 0), ("late", 8640)])
+
+    def test_a_due_moment_moved_on_after_the_close_is_heeded(self) -> None:
+        folio = Folio.objects.create(assignment=self.work, student=self.tobin, begun_at=NOW)
+        self.settle(days=1, minutes=1)
+        PersonalDue.objects.create(assignment=self.work, person=self.tobin, due=NOW + timedelta(days=3))
+        self.assertEqual(self.send(picture(), by=self.tobin, folio=folio).status_code, 200)
+        self.settle(days=3, minutes=1)
+        self.assertEqual(folio.editions.count(), 1)
+
+    def test_one_folio_in_trouble_does_not_keep_the_others(self) -> None:
+        broken = Folio.objects.create(assignment=self.sitting, student=self.tobin, begun_at=NOW)
+        self.send(picture(), by=self.tobin, folio=broken)
+        Folio.objects.filter(pk=broken.pk).update(arrangement={"order": 5})
+        self.send(picture())
+        with self.assertLogs("folios.closing", "ERROR"):
+            self.settle(minutes=111)
+        self.assertTrue(self.folio.editions.exists())

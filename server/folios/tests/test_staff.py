@@ -1,0 +1,123 @@
+"""What instructors do while a sitting runs, and read afterwards."""
+
+from __future__ import annotations
+
+import json
+from datetime import timedelta
+from typing import Any
+
+from folios.models import Folio
+from people.models import User
+
+from .desk import NOW, DeskTestCase, picture
+
+
+class GivingTime(DeskTestCase):
+    def setUp(self) -> None:
+        super().setUp()
+        self.folio = Folio.objects.create(assignment=self.sitting, student=self.ilse, begun_at=NOW)
+        self.other = Folio.objects.create(
+            assignment=self.sitting, student=self.tobin, begun_at=NOW - timedelta(hours=2)
+        )
+
+    def give(self, minutes: int, by: User | None = None, **more: Any) -> Any:
+        path = f"/api/assignments/{self.sitting.pk}/lengthen"
+        body = json.dumps({"minutes": minutes, **more})
+        return self.as_(by or self.corin).post(path, body, content_type="application/json")
+
+    def test_all_that_run_are_lengthened_and_no_closed_one_is_opened_again(self) -> None:
+        self.assertEqual(self.give(10).json(), {"folios": 1})
+        self.assertEqual(self.folio.window().closes, NOW + timedelta(minutes=120))
+        self.assertEqual(self.other.window().closes, NOW - timedelta(minutes=10))
+
+    def test_one_sitting_is_lengthened_and_its_student_sees_who_gave_what(self) -> None:
+        self.give(5, folio_id=self.folio.pk)
+        board = self.as_(self.ilse).get(f"/api/folios/{self.folio.pk}").json()
+        (given,) = [event for event in board["events"] if event["kind"] == "lengthened"]
+        self.assertEqual(given["minutes"], 5)
+        self.at(minutes=114)
+        self.assertEqual(self.send(picture()).status_code, 200)
+
+    def test_a_closed_sitting_cannot_be_lengthened(self) -> None:
+        self.assertEqual(self.give(5, folio_id=self.other.pk).json()["code"], "not_running")
+
+    def test_untimed_work_and_foolish_minutes_are_refused_in_words(self) -> None:
+        self.assertEqual(self.give(0).json()["code"], "minutes")
+        path = f"/api/assignments/{self.work.pk}/lengthen"
+        answer = self.as_(self.corin).post(path, json.dumps({"minutes": 5}), content_type="application/json")
+        self.assertEqual(answer.json()["code"], "untimed")
+
+    def test_only_the_courses_instructors_give_time_or_read_the_record(self) -> None:
+        for user in (self.ilse, self.tobin, self.stranger):
+            self.assertEqual(self.give(5, by=user).status_code, 404)
+            self.assertEqual(self.as_(user).get(f"/api/folios/{self.folio.pk}/record").status_code, 404)
+
+    def test_the_record_tells_all_that_happened_by_the_servers_clock(self) -> None:
+        self.send(picture())
+        self.give(5)
+        self.hand_in()
+        record = self.as_(self.corin).get(f"/api/folios/{self.folio.pk}/record").json()
+        self.assertEqual([event["kind"] for event in record["events"]], ["arrived", "lengthened", "handed_in"])
+        self.assertEqual(record["events"][1]["detail"], {"minutes": 5, "by": "Corin"})
+
+    def test_the_list_says_what_runs_and_until_when(self) -> None:
+        told = self.as_(self.corin).get(f"/api/assignments/{self.sitting.pk}/folios").json()
+        phases = {line["student"]: line["phase"] for line in told["folios"]}
+        self.assertEqual((told["running"], phases), (1, {"Ilse": "writing", "Tobin": "closed"}))
+
+
+class Rehearsals(DeskTestCase):
+    def rehearse(self, by: User | None = None) -> Any:
+        return self.as_(by or self.ilse).post(f"/api/assignments/{self.sitting.pk}/rehearse")
+
+    def test_a_rehearsal_has_the_rules_of_the_real_work_and_a_sheet_of_its_own(self) -> None:
+        self.folio = Folio.objects.get(pk=self.rehearse().json()["folio_id"])
+        self.assertEqual(self.folio.window().closes, NOW + timedelta(minutes=110))
+        sheet = self.as_(self.ilse).get(f"/api/assignments/{self.folio.assignment_id}/question-sheet")
+        self.assertTrue(sheet.getvalue().startswith(b"%PDF"))
+        board = self.as_(self.ilse).get(f"/api/folios/{self.folio.pk}").json()
+        self.assertTrue(board["rehearsal"])
+
+    def test_it_counts_for_nothing_and_is_in_no_list(self) -> None:
+        self.rehearse()
+        titles = [one["assignment"]["title"] for one in self.as_(self.ilse).get("/api/my-work").json()["work"]]
+        self.assertNotIn("Rehearsal: Midterm", titles)
+        taught = [one["assignment"]["title"] for one in self.as_(self.corin).get("/api/my-work").json()["teaching"]]
+        self.assertEqual(sorted(taught), ["Great circles", "Midterm"])
+        self.assertFalse(Folio.objects.filter(assignment=self.sitting).exists())
+
+    def test_it_goes_on_while_it_runs_and_can_be_repeated_when_handed_in(self) -> None:
+        first = self.rehearse().json()["folio_id"]
+        self.assertEqual(self.rehearse().json()["folio_id"], first)
+        self.folio = Folio.objects.get(pk=first)
+        self.send(picture())
+        self.hand_in()
+        self.assertNotEqual(self.rehearse().json()["folio_id"], first)
+
+    def test_it_ends_with_what_took_how_long_and_what_to_do_better(self) -> None:
+        self.folio = Folio.objects.get(pk=self.rehearse().json()["folio_id"])
+        self.at(minutes=20)
+        self.send(picture())
+        self.at(minutes=25)
+        self.hand_in()
+        told = self.as_(self.ilse).get(f"/api/folios/{self.folio.pk}/editions/1").json()["look_back"]
+        self.assertEqual([step["seconds"] for step in told["steps"]], [1200, 0, 300])
+        self.assertIn("Placing took long", " ".join(told["better"]))
+
+    def test_it_is_offered_only_where_the_instructor_offers_one_and_before_the_end(self) -> None:
+        self.at(days=2)
+        self.assertEqual(self.rehearse().json()["code"], "no_rehearsal")
+        self.at()
+        self.sitting.offers_rehearsal = False
+        self.sitting.save()
+        self.assertEqual(self.rehearse().json()["code"], "no_rehearsal")
+        self.assertFalse(self.as_(self.ilse).get(f"/api/assignments/{self.sitting.pk}/brief").json()["rehearsal"])
+
+    def test_pages_of_a_rehearsal_teach_the_pace(self) -> None:
+        self.folio = Folio.objects.get(pk=self.rehearse().json()["folio_id"])
+        for number in range(4):
+            path = f"/api/folios/{self.folio.pk}/originals?name=a.jpg&seconds=20"
+            self.as_(self.ilse).put(path, picture(number), content_type="application/octet-stream")
+        real = Folio.objects.create(assignment=self.sitting, student=self.ilse, begun_at=NOW)
+        pace = self.as_(self.ilse).get(f"/api/folios/{real.pk}").json()["pace"]
+        self.assertEqual((pace["basis"], pace["seconds_a_page"], pace["measured_pages"]), ("measured", 20, 4))

@@ -1,0 +1,55 @@
+from __future__ import annotations
+
+import os
+from datetime import timedelta
+from pathlib import Path
+
+from django.conf import settings
+from procrastinate.contrib.django.models import ProcrastinateJob
+
+from folios.models import Upload
+from folios.sweeping import Swept, sweep
+
+from .desk import NOW, DeskTestCase, picture
+
+
+class Sweeping(DeskTestCase):
+    def file(self, name: str, age: timedelta) -> Path:
+        path = Path(settings.MEDIA_ROOT) / name
+        path.parent.mkdir(parents=True, exist_ok=True)
+        path.write_bytes(b"x")
+        then = (NOW - age).timestamp()
+        os.utime(path, (then, then))
+        return path
+
+    def test_what_belongs_to_nobody_goes_after_a_day_and_not_before(self) -> None:
+        day, hour = timedelta(days=1, minutes=1), timedelta(hours=1)
+        old = [
+            self.file(name, day)
+            for name in (f"originals/{self.folio.pk}/{'a' * 64}", "arriving/x", f"prepared/{self.folio.pk}/.p.1")
+        ]
+        young = [self.file(name, hour) for name in (f"originals/{self.folio.pk}/{'b' * 64}", "arriving/y")]
+        Upload.objects.create(folio=self.folio, size=1, set_out_at=NOW - day)
+        self.assertEqual(sweep(NOW).files_removed, 3)
+        self.assertFalse(any(path.exists() for path in old))
+        self.assertTrue(all(path.exists() for path in young))
+        self.assertFalse(Upload.objects.exists())
+
+    def test_no_page_image_or_document_of_anybodys_is_ever_removed(self) -> None:
+        self.send(picture())
+        self.work_off_jobs()
+        self.hand_in()
+        self.work_off_jobs()
+        root = Path(settings.MEDIA_ROOT)
+        there = {path for path in root.rglob("*") if path.is_file()}
+        self.assertGreaterEqual(len(there), 4)
+        self.assertEqual(sweep(NOW + timedelta(days=400)).files_removed, 0)
+        self.assertEqual({path for path in root.rglob("*") if path.is_file()}, there)
+
+    def test_what_was_left_undone_is_begun_again_once(self) -> None:
+        self.send(picture())
+        self.hand_in()
+        self.assertEqual(sweep(NOW), Swept(0, 0))
+        ProcrastinateJob.objects.all().delete()
+        self.assertEqual(sweep(NOW).jobs_enqueued, 2)
+        self.assertEqual(sweep(NOW).jobs_enqueued, 0)

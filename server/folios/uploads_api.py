@@ -1,0 +1,175 @@
+"""tus 1.0 over HTTP: core, creation, creation-with-upload, expiration and termination.
+
+https://tus.io/protocols/resumable-upload (1.0.0). When the last byte is here, the answer carries the acknowledgement
+as JSON in the header ``Folio-Acknowledged``; asking with HEAD tells it again, should that answer get lost.
+"""
+
+from __future__ import annotations
+
+import base64
+import binascii
+import uuid
+from collections.abc import Callable, Iterator
+from datetime import timedelta
+from email.utils import format_datetime
+from functools import wraps
+from typing import Any
+
+from django.http import HttpRequest, HttpResponse
+from ninja import Router
+
+from inkedfolio.errors import Refused, not_yours
+from inkedfolio.requests import moment, person
+
+from . import uploads
+from .access import own_folio
+from .arrival import Acknowledged, Sent, most_bytes
+from .models import Upload
+from .schemas import AcknowledgedOut
+
+router = Router(tags=["uploads"])
+VERSION = "1.0.0"
+KEPT_FOR = timedelta(days=1)
+_CHUNK = 1024 * 1024
+_PIECE_TYPE = "application/offset+octet-stream"
+
+
+def _spoken(view: Callable[..., HttpResponse]) -> Callable[..., HttpResponse]:
+    """Every request names its version of the protocol, and so does every answer."""
+
+    @wraps(view)
+    def versioned(request: HttpRequest, *arguments: Any, **named: Any) -> HttpResponse:
+        if request.headers.get("Tus-Resumable") != VERSION:
+            response = HttpResponse(status=412)
+            response["Tus-Version"] = VERSION
+        else:
+            response = view(request, *arguments, **named)
+        response["Tus-Resumable"] = VERSION
+        response["Cache-Control"] = "no-store"
+        return response
+
+    return versioned
+
+
+@router.api_operation(["OPTIONS"], "/folios/{int:folio_id}/uploads", response={204: None}, auth=None)
+def abilities(request: HttpRequest, folio_id: int) -> HttpResponse:
+    response = HttpResponse(status=204)
+    response["Tus-Resumable"] = response["Tus-Version"] = VERSION
+    response["Tus-Extension"] = "creation,creation-with-upload,expiration,termination"
+    response["Tus-Max-Size"] = str(most_bytes())
+    return response
+
+
+@router.post("/folios/{int:folio_id}/uploads", response={201: None})
+@_spoken
+def announce(request: HttpRequest, folio_id: int) -> HttpResponse:
+    folio = own_folio(person(request), folio_id)
+    size = _number(request, "Upload-Length")
+    upload = uploads.set_out(folio, size, _sent(request.headers.get("Upload-Metadata", "")), moment())
+    response = HttpResponse(status=201)
+    response["Location"] = f"/api/folios/{folio_id}/uploads/{upload.key}"
+    if request.content_type == _PIECE_TYPE:
+        _take(request, upload, 0, response)
+    return response
+
+
+@router.api_operation(["HEAD"], "/folios/{int:folio_id}/uploads/{uuid:key}", response={200: None})
+@_spoken
+def how_far(request: HttpRequest, folio_id: int, key: uuid.UUID) -> HttpResponse:
+    upload = _own(request, folio_id, key)
+    response = HttpResponse()
+    response["Upload-Length"] = str(upload.size)
+    _tell(response, upload, uploads.offset(upload))
+    return response
+
+
+@router.patch("/folios/{int:folio_id}/uploads/{uuid:key}", response={204: None})
+@_spoken
+def piece(request: HttpRequest, folio_id: int, key: uuid.UUID) -> HttpResponse:
+    upload = _own(request, folio_id, key)
+    if request.content_type != _PIECE_TYPE:
+        return HttpResponse(status=415)
+    response = HttpResponse(status=204)
+    try:
+        _take(request, upload, _number(request, "Upload-Offset"), response)
+    except uploads.WrongOffset:
+        return HttpResponse(status=409)
+    return response
+
+
+@router.delete("/folios/{int:folio_id}/uploads/{uuid:key}", response={204: None})
+@_spoken
+def give_up(request: HttpRequest, folio_id: int, key: uuid.UUID) -> HttpResponse:
+    uploads.give_up(_own(request, folio_id, key))
+    return HttpResponse(status=204)
+
+
+def _take(request: HttpRequest, upload: Upload, at: int, response: HttpResponse) -> None:
+    """A piece that shows the file can never become a page ends it."""
+    try:
+        _tell(response, upload, uploads.add(upload, at, _chunks(request)))
+    except uploads.WrongOffset:
+        raise
+    except Exception as error:
+        if getattr(error, "status", 422) in (413, 422):
+            uploads.give_up(upload)
+        raise
+
+
+def _tell(response: HttpResponse, upload: Upload, offset: int) -> None:
+    response["Upload-Offset"] = str(offset)
+    if offset == upload.size:
+        response["Folio-Acknowledged"] = _acknowledged(uploads.complete(upload.key, moment()))
+    else:
+        response["Upload-Expires"] = format_datetime(upload.set_out_at + KEPT_FOR, usegmt=True)
+
+
+def _acknowledged(landed: Acknowledged) -> str:
+    return acknowledged_out(landed).model_dump_json()
+
+
+def acknowledged_out(landed: Acknowledged) -> AcknowledgedOut:
+    original = landed.original
+    return AcknowledgedOut(
+        page_id=landed.page_id, original_id=original.pk, sha256=original.sha256, size=original.size,
+        arrived=original.arrived_at, promised=original.promised_at, already=landed.already,
+    )  # fmt: skip
+
+
+def _own(request: HttpRequest, folio_id: int, key: uuid.UUID) -> Upload:
+    folio = own_folio(person(request), folio_id)
+    upload = folio.uploads.select_related("original").filter(pk=key).first()
+    if upload is None:
+        raise not_yours()
+    return upload
+
+
+def _chunks(request: HttpRequest) -> Iterator[bytes]:
+    while chunk := request.read(_CHUNK):
+        yield chunk
+
+
+def _number(request: HttpRequest, header: str) -> int:
+    text = request.headers.get(header, "")
+    if not text.isdigit():
+        raise Refused(400, "bad_header", f"{header} must be a whole number.")
+    return int(text)
+
+
+def _sent(metadata: str) -> Sent:
+    """Upload-Metadata: keys with their values in base64, a comma between pairs."""
+    said: dict[str, str] = {}
+    try:
+        for pair in filter(None, metadata.split(",")):
+            key, _, value = pair.strip().partition(" ")
+            said[key] = base64.b64decode(value, validate=True).decode()
+        return Sent(
+            file_name=said.get("filename", ""),
+            instead_of=int(said["instead_of"]) if said.get("instead_of") else None,
+            batch=uuid.UUID(said["batch"]) if said.get("batch") else None,
+            number=max(0, min(int(said.get("number") or 0), 30_000)),
+            sha256=said.get("sha256", ""),
+            seconds=float(said["seconds"]) if said.get("seconds") else None,
+        )
+    except (ValueError, binascii.Error) as error:
+        raise Refused(400, "bad_header", "Upload-Metadata cannot be read.") from error
