@@ -33,7 +33,7 @@ def rehearsal_of(assignment: Assignment, now: datetime) -> Assignment:
     rehearsal = kept or Assignment(rehearsal_of=assignment, course=assignment.course, opens=now)
     rehearsal.title = f"Rehearsal: {assignment.title}"[:200]
     rehearsal.instructions = "\n".join(_NOTES)
-    rehearsal.due, rehearsal.paper = max(assignment.due, assignment.late_until or assignment.due), assignment.paper
+    rehearsal.due, rehearsal.paper = assignment.due, assignment.paper
     rehearsal.writing_minutes, rehearsal.handover_minutes = assignment.writing_minutes, assignment.handover_minutes
     rehearsal.due_cuts_sitting = False
     rehearsal.placing_minutes, rehearsal.pledge_minutes = assignment.placing_minutes, assignment.pledge_minutes

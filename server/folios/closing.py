@@ -54,7 +54,7 @@ def settle(folio_id: int, now: datetime) -> bool:
     bells = _bells(folio, win, now)
     if not bells:
         return False
-    _hand_in_what_is_new(folio, bells[-1])
+    _hand_in_what_is_new(folio, bells[-1], even_placing=bells[-1] in (win.closes, win.placing_ends))
     folio.settled_until = bells[-1]
     folio.settled = bells[-1] >= max(win.placing_ends, win.pledges_end)
     folio.save(update_fields=["settled_until", "settled"])
@@ -65,7 +65,7 @@ def settle(folio_id: int, now: datetime) -> bool:
 def when_promised_pages_are_in(folio: Folio, now: datetime) -> None:
     """A promised page came after the close: once none is missing, they are handed in. ``folio`` is locked."""
     if not folio.pledges.filter(delivered=False).exists():
-        _hand_in_what_is_new(folio, now)
+        _hand_in_what_is_new(folio, now, even_placing=False)
 
 
 def _bells(folio: Folio, win: Window, now: datetime) -> list[datetime]:
@@ -74,11 +74,17 @@ def _bells(folio: Folio, win: Window, now: datetime) -> list[datetime]:
     return sorted(at for at in moments if at <= now and (folio.settled_until is None or at > folio.settled_until))
 
 
-def _hand_in_what_is_new(folio: Folio, at: datetime) -> None:
+def _hand_in_what_is_new(folio: Folio, at: datetime, *, even_placing: bool) -> None:
+    """Pages that no edition has; with ``even_placing`` also pages that only lie elsewhere now."""
     arrangement = current(folio)
     newest = folio.editions.first()
-    if arrangement.pages and (newest is None or _said(read(newest.arrangement)) != _said(arrangement)):
-        freeze(folio, of_its_pages(folio), at=at, automatic=True)
+    if not arrangement.pages:
+        return
+    if newest is not None:
+        frozen = read(newest.arrangement)
+        if not (set(arrangement.pages) - set(frozen.pages) or (even_placing and _said(frozen) != _said(arrangement))):
+            return
+    freeze(folio, of_its_pages(folio), at=at, automatic=True)
 
 
 def _said(arrangement: Arrangement) -> Arrangement:

@@ -14,7 +14,7 @@ from folio_core.rehearsal import LookBack, Sitting, look_back
 from inkedfolio.errors import Refused
 from people.models import User
 
-from .models import Edition, Event, Folio, Original, Page, record, sitting_window
+from .models import Edition, Event, Folio, Original, Page, record
 
 
 @transaction.atomic
@@ -23,12 +23,12 @@ def rehearse(assignment: Assignment, student: User, now: datetime) -> Folio:
     if not assignment.offers_rehearsal or assignment.rehearsal_of_id is not None:
         raise Refused(403, "no_rehearsal", "Your instructor offers no rehearsal for this assignment.")
     Assignment.objects.select_for_update().get(pk=assignment.pk)  # begun twice at once is begun once
+    if now >= assignment.due:
+        raise Refused(403, "no_rehearsal", "This assignment is over, so there is nothing left to rehearse for.")
     rehearsal = rehearsal_of(assignment, now)
     running = rehearsal.folios.filter(student=student, editions=None).order_by("-attempt").first()
     if running is not None and phase(running.window(), now) in (Phase.WRITING, Phase.HANDOVER):
         return running
-    if phase(sitting_window(rehearsal, student.pk, None), now) not in (Phase.READY, Phase.WRITING):
-        raise Refused(403, "no_rehearsal", "This assignment is over, so there is nothing left to rehearse for.")
     attempt = (rehearsal.folios.filter(student=student).aggregate(most=Max("attempt"))["most"] or 0) + 1
     folio = Folio.objects.create(assignment=rehearsal, student=student, attempt=attempt, begun_at=now)
     record(folio, Event.Kind.BEGUN, now)

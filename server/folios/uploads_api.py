@@ -18,6 +18,8 @@ from typing import Any
 from django.http import HttpRequest, HttpResponse
 from ninja import Router
 
+from folio_core import clock
+from folio_core.page import PageError
 from inkedfolio.errors import Refused, not_yours
 from inkedfolio.requests import moment, person
 
@@ -105,13 +107,11 @@ def give_up(request: HttpRequest, folio_id: int, key: uuid.UUID) -> HttpResponse
 
 
 def _take(request: HttpRequest, upload: Upload, at: int, response: HttpResponse) -> None:
-    """A piece that shows the file can never become a page ends it."""
+    """A piece that shows the file can never become a page of this folio ends it."""
     try:
         _tell(response, upload, uploads.add(upload, at, _chunks(request)))
-    except uploads.WrongOffset:
-        raise
-    except Exception as error:
-        if getattr(error, "status", 422) in (413, 422):
+    except (PageError, clock.SittingClosed, Refused) as error:
+        if not isinstance(error, Refused) or error.status in (413, 422):
             uploads.give_up(upload)
         raise
 

@@ -50,9 +50,9 @@ export interface paths {
         };
         /**
          * Folio List
-         * @description Every student of the course, with the newest edition; for the course's instructors.
+         * @description Every student of the course, with the newest edition.
          */
-        get: operations["folios_reading_api_folio_list"];
+        get: operations["folios_staff_api_folio_list"];
         put?: never;
         post?: never;
         delete?: never;
@@ -78,6 +78,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/assignments/{assignment_id}/lengthen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Lengthen
+         * @description Give minutes to one running sitting, or to all; the students see it at once.
+         */
+        post: operations["folios_staff_api_post_lengthen"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/assignments/{assignment_id}/question-sheet": {
         parameters: {
             query?: never;
@@ -90,6 +110,63 @@ export interface paths {
          * @description The sheet as a download: from the opening, or for a timed sitting from its beginning.
          */
         get: operations["assignments_api_question_sheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/assignments/{assignment_id}/rehearse": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Rehearse
+         * @description Begin a rehearsal, or go on with the one that runs.
+         */
+        post: operations["folios_work_api_post_rehearse"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/calendar": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Feed Address
+         * @description The secret address of the signed-in person's feed: calendar programs do not sign in.
+         */
+        get: operations["folios_calendar_api_feed_address"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/calendar/{token}.ics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Feed */
+        get: operations["folios_calendar_api_feed"];
         put?: never;
         post?: never;
         delete?: never;
@@ -290,9 +367,9 @@ export interface paths {
         get?: never;
         /**
          * Add Original
-         * @description Take in one file: the body is its bytes. The answer is the acknowledgement: it is safe.
+         * @description Take in one small file: the body is its bytes. The answer is the acknowledgement: it is safe.
          *
-         *     ``instead_of``: a page that was taken again; the new one gets its place and its questions.
+         *     Large ones come in pieces (`uploads_api`).
          */
         put: operations["folios_api_add_original"];
         post?: never;
@@ -300,6 +377,83 @@ export interface paths {
         options?: never;
         head?: never;
         patch?: never;
+        trace?: never;
+    };
+    "/api/folios/{folio_id}/pledge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Pledge
+         * @description Fingerprints of pages that wait on the device. Their bytes count as of now if they follow in time.
+         */
+        post: operations["folios_api_post_pledge"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/folios/{folio_id}/record": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Sitting Record
+         * @description All that happened in a sitting, by the server's clock. Append-only: the database refuses to change it.
+         */
+        get: operations["folios_staff_api_sitting_record"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/folios/{folio_id}/uploads": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Announce */
+        post: operations["folios_uploads_api_announce"];
+        delete?: never;
+        /** Abilities */
+        options: operations["folios_uploads_api_abilities"];
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/folios/{folio_id}/uploads/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Give Up */
+        delete: operations["folios_uploads_api_give_up"];
+        options?: never;
+        /** How Far */
+        head: operations["folios_uploads_api_how_far"];
+        /** Piece */
+        patch: operations["folios_uploads_api_piece"];
         trace?: never;
     };
     "/api/me": {
@@ -394,6 +548,8 @@ export interface components {
             original_id: number;
             /** Page Id */
             page_id: number;
+            /** Promised */
+            promised: string | null;
             /** Sha256 */
             sha256: string;
             /** Size */
@@ -492,6 +648,16 @@ export interface components {
             /** Writing Minutes */
             writing_minutes: number | null;
         };
+        /**
+         * Basis
+         * @enum {string}
+         */
+        Basis: "assumed" | "measured";
+        /** BegunOut */
+        BegunOut: {
+            /** Folio Id */
+            folio_id: number;
+        };
         /** BoardOut */
         BoardOut: {
             arrangement: components["schemas"]["ArrangementDoc"];
@@ -508,10 +674,15 @@ export interface components {
              * Format: date-time
              */
             now: string;
+            pace: components["schemas"]["PaceOut"] | null;
             /** Pages */
             pages: components["schemas"]["PageOut"][];
+            /** Pledges */
+            pledges: components["schemas"]["PledgeOut"][];
             /** Questions */
             questions: components["schemas"]["QuestionOut"][];
+            /** Rehearsal */
+            rehearsal: boolean;
             /** Version */
             version: number;
             window: components["schemas"]["WindowOut"];
@@ -528,6 +699,8 @@ export interface components {
             has_sheet: boolean;
             /** Instructions */
             instructions: string;
+            /** Is Rehearsal */
+            is_rehearsal: boolean;
             /**
              * Now
              * Format: date-time
@@ -537,6 +710,8 @@ export interface components {
             points: number;
             /** Questions */
             questions: components["schemas"]["QuestionOut"][];
+            /** Rehearsal */
+            rehearsal: boolean;
             window: components["schemas"]["WindowOut"];
         };
         /** Credentials */
@@ -548,11 +723,15 @@ export interface components {
         };
         /** EditionLine */
         EditionLine: {
+            /** Automatic */
+            automatic: boolean;
             /**
              * Handed In At
              * Format: date-time
              */
             handed_in_at: string;
+            /** Late Seconds */
+            late_seconds: number;
             /** Number */
             number: number;
             /** Page Count */
@@ -564,23 +743,42 @@ export interface components {
             state: "binding" | "bound";
             verdict: components["schemas"]["Verdict"];
         };
-        /** EventOut */
+        /**
+         * EventOut
+         * @description What happened, for the time rail. ``minutes`` of a lengthening, ``count`` of promised pages, ``number`` of an
+         *     edition.
+         */
         EventOut: {
             /**
              * At
              * Format: date-time
              */
             at: string;
+            /** Count */
+            count?: number | null;
             /** Kind */
             kind: string;
+            /** Minutes */
+            minutes?: number | null;
+            /** Number */
+            number?: number | null;
+        };
+        /** FeedOut */
+        FeedOut: {
+            /** Address */
+            address: string;
         };
         /**
          * FolioLine
          * @description A line of the instructor's list: a student, with or without a folio.
          */
         FolioLine: {
+            /** Automatic */
+            automatic: boolean;
             /** Begun At */
             begun_at: string | null;
+            /** Closes */
+            closes: string | null;
             /** Edition */
             edition: number | null;
             /** Email */
@@ -589,17 +787,23 @@ export interface components {
             folio_id: number | null;
             /** Handed In At */
             handed_in_at: string | null;
+            /** Late Seconds */
+            late_seconds: number;
             /** Number */
             number: string;
             /** Open Labels */
             open_labels: string[];
             /** Pages */
             pages: number;
+            phase: components["schemas"]["Phase"];
             /** Student */
             student: string;
             verdict: components["schemas"]["Verdict"] | null;
         };
-        /** FolioListOut */
+        /**
+         * FolioListOut
+         * @description ``running``: how many sittings run just now, which an instructor may lengthen.
+         */
         FolioListOut: {
             assignment: components["schemas"]["AssignmentOut"];
             /**
@@ -614,6 +818,8 @@ export interface components {
              * Format: date-time
              */
             now: string;
+            /** Running */
+            running: number;
         };
         /**
          * FoundOut
@@ -645,12 +851,39 @@ export interface components {
              */
             seen_edition: number;
         };
+        /**
+         * LengthenIn
+         * @description ``folio_id`` of one sitting, or null for all that run just now.
+         */
+        LengthenIn: {
+            /** Folio Id */
+            folio_id?: number | null;
+            /** Minutes */
+            minutes: number;
+        };
+        /** LengthenedOut */
+        LengthenedOut: {
+            /** Folios */
+            folios: number;
+        };
         /** LimitsOut */
         LimitsOut: {
             /** File Bytes */
             file_bytes: number;
             /** Pages */
             pages: number;
+        };
+        /**
+         * LookBackOut
+         * @description A rehearsal looked back on: what took how long, what to do better.
+         */
+        LookBackOut: {
+            /** Better */
+            better: string[];
+            /** Seconds A Page */
+            seconds_a_page: number;
+            /** Steps */
+            steps: components["schemas"]["StepOut"][];
         };
         /** Me */
         Me: {
@@ -676,6 +909,26 @@ export interface components {
             teaching: components["schemas"]["TaughtOut"][];
             /** Work */
             work: components["schemas"]["WorkOut"][];
+        };
+        /**
+         * PaceOut
+         * @description When to put the pen down, and from what that was worked out.
+         */
+        PaceOut: {
+            basis: components["schemas"]["Basis"];
+            /** Check Seconds */
+            check_seconds: number;
+            /** Measured Pages */
+            measured_pages: number;
+            /** Pages */
+            pages: number;
+            /**
+             * Pen Down
+             * Format: date-time
+             */
+            pen_down: string;
+            /** Seconds A Page */
+            seconds_a_page: number;
         };
         /** PageOut */
         PageOut: {
@@ -707,6 +960,10 @@ export interface components {
             original_id: number;
             /** Preview */
             preview: string;
+            /** Promised */
+            promised: string | null;
+            /** Sha256 */
+            sha256: string;
             /** Source */
             source: string;
             /**
@@ -726,12 +983,43 @@ export interface components {
          * @enum {string}
          */
         Phase: "not_open" | "ready" | "writing" | "handover" | "late" | "placing" | "closed";
+        /** PledgeIn */
+        PledgeIn: {
+            /** Pages */
+            pages: components["schemas"]["PromiseIn"][];
+        };
+        /**
+         * PledgeOut
+         * @description A page that is promised and not here yet.
+         */
+        PledgeOut: {
+            /** File Name */
+            file_name: string;
+            /**
+             * Promised
+             * Format: date-time
+             */
+            promised: string;
+            /** Sha256 */
+            sha256: string;
+            /** Size */
+            size: number;
+        };
         /** Problem */
         Problem: {
             /** Code */
             code: string;
             /** Message */
             message: string;
+        };
+        /** PromiseIn */
+        PromiseIn: {
+            /** File Name */
+            file_name: string;
+            /** Sha256 */
+            sha256: string;
+            /** Size */
+            size: number;
         };
         /** QuestionOut */
         QuestionOut: {
@@ -812,6 +1100,8 @@ export interface components {
         /** ReceiptOut */
         ReceiptOut: {
             assignment: components["schemas"]["AssignmentOut"];
+            /** Automatic */
+            automatic: boolean;
             /** Bound Sha256 */
             bound_sha256: string;
             /** Bound Size */
@@ -820,6 +1110,8 @@ export interface components {
             comment: string;
             /** Editions */
             editions: components["schemas"]["EditionLine"][];
+            /** Events */
+            events: components["schemas"]["EventOut"][];
             /** Folio Id */
             folio_id: number;
             /**
@@ -827,8 +1119,11 @@ export interface components {
              * Format: date-time
              */
             handed_in_at: string;
+            /** Late Seconds */
+            late_seconds: number;
             /** Left Blank */
             left_blank: string[];
+            look_back: components["schemas"]["LookBackOut"] | null;
             /** Newest */
             newest: number;
             /** Number */
@@ -849,6 +1144,7 @@ export interface components {
              */
             state: "binding" | "bound";
             verdict: components["schemas"]["Verdict"];
+            window: components["schemas"]["WindowOut"];
         };
         /** ReceiptPage */
         ReceiptPage: {
@@ -863,14 +1159,19 @@ export interface components {
             index: number;
             /** Labels */
             labels: string[];
+            /** Late Seconds */
+            late_seconds: number;
             /** Number */
             number: number;
             /** Original Id */
             original_id: number;
+            /** Promised */
+            promised: string | null;
             /** Sha256 */
             sha256: string;
             /** Size */
             size: number;
+            verdict: components["schemas"]["Verdict"];
         };
         /**
          * RecipeDoc
@@ -882,6 +1183,61 @@ export interface components {
             tone: components["schemas"]["Tone"];
             /** Turn */
             turn: (0 | 90 | 180 | 270) | null;
+        };
+        /**
+         * RecordLine
+         * @description One event of a sitting's record, with the server's time.
+         */
+        RecordLine: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Detail */
+            detail: {
+                [key: string]: unknown;
+            };
+            /** Kind */
+            kind: string;
+        };
+        /** RecordOut */
+        RecordOut: {
+            assignment: components["schemas"]["AssignmentOut"];
+            /** Events */
+            events: components["schemas"]["RecordLine"][];
+            /** Folio Id */
+            folio_id: number;
+            /** Student */
+            student: string;
+            /** Student Number */
+            student_number: string;
+            window: components["schemas"]["WindowOut"];
+        };
+        /**
+         * SentIn
+         * @description What the browser says of a file: its name, which page it was taken instead of, the files chosen with it and
+         *     its number among them, its SHA-256 where that is known, and how many seconds ago it was chosen.
+         */
+        SentIn: {
+            /** Batch */
+            batch?: string | null;
+            /** Instead Of */
+            instead_of?: number | null;
+            /** Name */
+            name: string;
+            /**
+             * Number
+             * @default 0
+             */
+            number: number;
+            /** Seconds */
+            seconds?: number | null;
+            /**
+             * Sha256
+             * @default
+             */
+            sha256: string;
         };
         /** Spot */
         Spot: {
@@ -903,6 +1259,13 @@ export interface components {
             message: string;
             /** Version */
             version: number;
+        };
+        /** StepOut */
+        StepOut: {
+            /** Seconds */
+            seconds: number;
+            /** Words */
+            words: string;
         };
         /** TaughtOut */
         TaughtOut: {
@@ -975,6 +1338,11 @@ export interface components {
              * Format: date-time
              */
             placing_ends: string;
+            /**
+             * Pledges End
+             * Format: date-time
+             */
+            pledges_end: string;
             /** Timed */
             timed: boolean;
             /** Writing Ends */
@@ -1080,7 +1448,7 @@ export interface operations {
             };
         };
     };
-    folios_reading_api_folio_list: {
+    folios_staff_api_folio_list: {
         parameters: {
             query?: never;
             header?: never;
@@ -1135,12 +1503,145 @@ export interface operations {
             };
         };
     };
+    folios_staff_api_post_lengthen: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                assignment_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LengthenIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LengthenedOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     assignments_api_question_sheet: {
         parameters: {
             query?: never;
             header?: never;
             path: {
                 assignment_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    folios_work_api_post_rehearse: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                assignment_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BegunOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    folios_calendar_api_feed_address: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FeedOut"];
+                };
+            };
+        };
+    };
+    folios_calendar_api_feed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
             };
             cookie?: never;
         };
@@ -1484,6 +1985,10 @@ export interface operations {
             query: {
                 name: string;
                 instead_of?: number | null;
+                batch?: string | null;
+                number?: number;
+                sha256?: string;
+                seconds?: number | null;
             };
             header?: never;
             path: {
@@ -1532,6 +2037,193 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Problem"];
                 };
+            };
+        };
+    };
+    folios_api_post_pledge: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                folio_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PledgeIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PledgeOut"][];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    folios_staff_api_sitting_record: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                folio_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    folios_uploads_api_announce: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                folio_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    folios_uploads_api_abilities: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                folio_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    folios_uploads_api_give_up: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                folio_id: number;
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    folios_uploads_api_how_far: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                folio_id: number;
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    folios_uploads_api_piece: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                folio_id: number;
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };
