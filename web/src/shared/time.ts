@@ -1,10 +1,35 @@
 import { useEffect, useState } from "react";
 
-/** How far this device's clock is behind the server's, in milliseconds; set by every answer that carries `now`. */
-let serverAhead = 0;
+const KEPT = "inked-folio-server-ahead";
+const FAR_OFF_MS = 60_000;
+
+/**
+ * How far this device's clock is behind the server's, in milliseconds; set by every answer that carries `now`, and kept,
+ * so that a page opened without a network counts right.
+ */
+let serverAhead = kept();
 
 export function correctClock(serverNow: string) {
   serverAhead = Date.parse(serverNow) - Date.now();
+  try {
+    localStorage.setItem(KEPT, String(serverAhead));
+  } catch {
+    // a browser that keeps nothing asks again
+  }
+}
+
+function kept(): number {
+  try {
+    return Number(localStorage.getItem(KEPT) ?? 0) || 0;
+  } catch {
+    return 0;
+  }
+}
+
+/** "4 min slow", when this device's clock is more than a minute off; else nothing. */
+export function deviceClockIsOff(): string {
+  if (Math.abs(serverAhead) < FAR_OFF_MS) return "";
+  return `${lengthOfTime(Math.abs(serverAhead))} ${serverAhead > 0 ? "slow" : "fast"}`;
 }
 
 export function serverNow(): number {

@@ -1,7 +1,7 @@
 import { Problem } from "../../shared/api/problem";
 import { keepAnEyeOn } from "../../shared/unsaved";
 import { type Arrangement, beforeRetake, carriedTo, type Change, fingerprint, onlyPagesCame } from "./arrangement";
-import { Observed } from "./Observed";
+import { Observed } from "../../shared/Observed";
 import { type Saved, sendArrangement } from "./sendArrangement";
 
 export type Saving = "saved" | "saving" | "waiting";

@@ -1,7 +1,7 @@
 import { useState } from "react";
 import type { Schemas } from "../../shared/api/client";
 import { list } from "../../shared/words";
-import type { Upload } from "./UploadQueue";
+import type { Upload } from "../../shared/sending/UploadQueue";
 import "./Arrivals.css";
 
 /** The notices that were dismissed in this browser; they do not come back with the next visit. */
@@ -20,7 +20,7 @@ interface Props {
   uploads: readonly Upload[];
   pages: Schemas["PageOut"][];
   removed: Schemas["PageOut"][];
-  onDismiss: (key: number) => void;
+  onDismiss: (key: string) => void;
   onRestore: (page: number) => void;
 }
 

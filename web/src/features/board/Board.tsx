@@ -3,6 +3,8 @@ import { useCallback, useEffect, useRef, useState } from "react";
 import { Link, useParams } from "react-router";
 import type { Schemas } from "../../shared/api/client";
 import { Masthead } from "../../shared/Masthead";
+import { safety, useUploads } from "../../shared/sending/useUploads";
+import { TimeRail } from "../../shared/TimeRail";
 import { Trouble } from "../../shared/Trouble";
 import { count } from "../../shared/words";
 import { Arrivals } from "./Arrivals";
@@ -13,11 +15,9 @@ import { LabelLine } from "./LabelLine";
 import { PagePanel } from "./PagePanel";
 import { Ribbons } from "./Ribbons";
 import { Strip } from "./Strip";
-import { TimeRail } from "./TimeRail";
 import { useArrangement } from "./useArrangement";
 import { mayAddPages, mayPlace, useBoard } from "./useBoard";
 import { useDroppedFiles } from "./useDroppedFiles";
-import { safety, useUploads } from "./useUploads";
 
 type BoardData = Schemas["BoardOut"];
 
@@ -35,10 +35,10 @@ export default function Board() {
 
 function LoadedBoard({ board }: { board: BoardData }) {
   const { arrangement, saving, mayUndo, mayRedo, store } = useArrangement(board);
-  const { uploads, queue } = useUploads(board.id);
+  const { uploads, queue } = useUploads(board.id, board.window);
   const { limits } = board;
   const open = mayAddPages(board.window.phase);
-  const add = useCallback((files: File[]) => queue.add(files, limits), [queue, limits]);
+  const add = useCallback((files: File[]) => void queue.add(files, limits), [queue, limits]);
   const dragging = useDroppedFiles(add, open);
   const [chosen, choose] = useState<number | null>(null);
   const [said, say] = useState("");
@@ -102,7 +102,7 @@ function LoadedBoard({ board }: { board: BoardData }) {
     <div className="board">
       <header className="board-top">
         <Masthead title={board.assignment.title} course={board.assignment.course} />
-        <TimeRail board={board} safe={safety(pages.length, uploads)} />
+        <TimeRail sitting={board} safe={safety(pages.length, uploads)} />
       </header>
       <main className="board-table">
         <h1 className="unseen">Board</h1>
@@ -120,6 +120,7 @@ function LoadedBoard({ board }: { board: BoardData }) {
         <div className="board-columns">
           <Strip
             assignmentId={board.assignment.id}
+            timeZone={board.assignment.time_zone}
             questions={board.questions}
             pages={pages}
             coming={coming}
@@ -178,7 +179,7 @@ function LoadedBoard({ board }: { board: BoardData }) {
           onRemove={remove}
           onTakeAgain={(picture) => {
             choose(page.id);
-            queue.add([picture], limits, page.id);
+            void queue.add([picture], limits, page.id);
           }}
         />
       )}

@@ -3,12 +3,13 @@ import { horizontalListSortingStrategy, SortableContext, useSortable } from "@dn
 import { type CSSProperties, type ReactNode, useEffect, useId, useLayoutEffect, useRef, useState } from "react";
 import { Link } from "react-router";
 import type { Schemas } from "../../shared/api/client";
+import { clockTime } from "../../shared/time";
 import { count } from "../../shared/words";
 import { type Arrangement, labelsOn } from "./arrangement";
 import { ACCEPTED } from "./accepted";
 import { adviceOf, SHORT } from "./advice";
 import { labelWords } from "./labelWords";
-import type { Upload } from "./UploadQueue";
+import type { Upload } from "../../shared/sending/UploadQueue";
 import "./Strip.css";
 
 type Page = Schemas["PageOut"];
@@ -17,6 +18,7 @@ const [HEAD_PX, GAP_PX] = [190, 11]; // as Strip.css has them, with the padding
 
 interface Props {
   assignmentId: number;
+  timeZone: string;
   questions: Schemas["QuestionOut"][];
   pages: Page[];
   coming: readonly Upload[];
@@ -68,7 +70,7 @@ export function Strip(props: Props) {
                 />
               ))}
               {coming.map((one) => (
-                <ComingTile key={one.key} upload={one} />
+                <ComingTile key={one.key} upload={one} timeZone={props.timeZone} />
               ))}
             </ol>
           </SortableContext>
@@ -176,7 +178,7 @@ function Tile({ page, number, labels, loose, advice: first, chosen, onChoose, on
   );
 }
 
-function ComingTile({ upload }: { upload: Upload }) {
+function ComingTile({ upload, timeZone }: { upload: Upload; timeZone: string }) {
   return (
     <li className="tile tile-coming">
       <span className="tile-sheet">
@@ -184,7 +186,12 @@ function ComingTile({ upload }: { upload: Upload }) {
         <progress max={1} value={upload.share} aria-label={`${upload.file.name} on its way`} />
       </span>
       <strong>·</strong>
-      <span className={upload.state.startsWith("waiting") ? "red" : "soft"}>{upload.state}</span>
+      <span className={upload.waitsFor ? "red" : "soft"}>
+        {upload.state}
+        {upload.waitsFor && `, waiting for ${upload.waitsFor}`}
+      </span>
+      {upload.promised && <span>promised {clockTime(upload.promised, timeZone, true)}</span>}
+      {!upload.kept && upload.state !== "safe" && <span className="red">keep this page open</span>}
     </li>
   );
 }

@@ -4,15 +4,15 @@ import { useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import { answer, api, type Schemas } from "../../shared/api/client";
 import { Masthead } from "../../shared/Masthead";
+import { onTheWay, type Upload } from "../../shared/sending/UploadQueue";
+import { safety, useUploads } from "../../shared/sending/useUploads";
+import { TimeRail } from "../../shared/TimeRail";
 import { dayAndTime } from "../../shared/time";
 import { Trouble } from "../../shared/Trouble";
 import { count, list } from "../../shared/words";
 import { adviceOf } from "../board/advice";
-import { TimeRail } from "../board/TimeRail";
-import { onTheWay, type Upload } from "../board/UploadQueue";
 import { useArrangement } from "../board/useArrangement";
 import { mayAddPages, useBoard } from "../board/useBoard";
-import { safety, useUploads } from "../board/useUploads";
 import { Reader } from "../reading/Reader";
 import "./Check.css";
 
@@ -23,7 +23,7 @@ type Draft = Schemas["ReadingOut"];
 export default function Check() {
   const folioId = Number(useParams().folioId);
   const board = useBoard(folioId);
-  const { uploads } = useUploads(folioId);
+  const { uploads } = useUploads(folioId, board.data?.window);
   const draft = useQuery({
     queryKey: ["draft", folioId, board.data?.version, board.data?.pages.map((page) => page.image).join()],
     enabled: board.data !== undefined,
@@ -37,7 +37,7 @@ export default function Check() {
     <div className="check">
       <header>
         <Masthead title={board.data?.assignment.title ?? ""} course={board.data?.assignment.course} />
-        {board.data && <TimeRail board={board.data} safe={safety(draft.data?.pages.length ?? 0, uploads)} />}
+        {board.data && <TimeRail sitting={board.data} safe={safety(draft.data?.pages.length ?? 0, uploads)} />}
       </header>
       {board.isError && <Trouble error={board.error} onRetry={() => void board.refetch()} />}
       {draft.isError && <Trouble error={draft.error} onRetry={() => void draft.refetch()} />}

@@ -1,0 +1,100 @@
+import { Tooltip } from "antd";
+import type { Schemas } from "./api/client";
+import { deviceClockIsOff, clockTime, dayAndTime, lengthOfTime, useNow } from "./time";
+import { happened, nextEnd } from "./sitting";
+import { useSpoken } from "./useSpoken";
+import { count } from "./words";
+import "./TimeRail.css";
+
+interface Sitting {
+  window: Schemas["WindowOut"];
+  assignment: Schemas["AssignmentOut"];
+  events: Schemas["EventOut"][];
+  pace?: Schemas["PaceOut"] | null;
+  rehearsal?: boolean;
+}
+
+/** The sitting as a bar: both phases, now, a tick for each event; what ends next, in words and numbers. */
+export function TimeRail({ sitting, safe }: { sitting: Sitting; safe: string }) {
+  const now = useNow();
+  const { window, assignment, events, pace, rehearsal } = sitting;
+  const zone = assignment.time_zone;
+  const begun = Date.parse(window.begun ?? window.opens);
+  const closes = Date.parse(window.closes);
+  const writing = Date.parse(window.writing_ends ?? window.due);
+  const end = Math.max(closes, begun + 1);
+  const at = (moment: number) => Math.min(100, Math.max(0, ((moment - begun) / (end - begun)) * 100));
+  const next = nextEnd(window, now);
+  const say = window.timed ? clockTime : dayAndTime;
+  const second = window.timed ? "handover until" : window.late_until ? "late until" : "";
+  const hurry = next !== null && (next.at - now) / Math.max(1, next.at - next.from) < 0.25;
+  const spoken = useSpoken(next, events, now);
+  return (
+    <section className="time-rail" aria-label="Time">
+      <div className="time-rail-bar">
+        <i className="rail-writing" style={{ width: `${at(writing)}%` }} />
+        <i className="rail-handover" style={{ left: `${at(writing)}%` }} />
+        {events.map((event, number) => (
+          <i
+            key={number}
+            className={`rail-tick rail-${event.kind}`}
+            style={{ left: `${at(Date.parse(event.at))}%` }}
+            title={`${happened([event])} ${clockTime(event.at, zone, true)}`}
+          />
+        ))}
+        {now < end && <i className="rail-now" style={{ left: `${at(now)}%` }} />}
+      </div>
+      <div className="time-rail-words">
+        <span>
+          {rehearsal && <strong className="rail-rehearsal">Rehearsal · </strong>}
+          Begun {say(begun, zone)}
+          {happened(events) && ` · ${happened(events)}`}
+        </span>
+        <span className="rail-middle">
+          {window.timed ? "writing until" : "due"} {say(writing, zone)}
+        </span>
+        {second && (
+          <span>
+            {second} {say(closes, zone)}
+          </span>
+        )}
+      </div>
+      <div className="time-rail-left" role="timer" aria-live="off">
+        <strong className={hurry ? "red" : ""}>{next ? lengthOfTime(next.at - now) : "Closed"}</strong>
+        <span className="soft">
+          {next ? next.words : `closed ${dayAndTime(closes, zone)}`}
+          {safe && ` · ${safe}`}
+        </span>
+        {pace && next?.adding && now < Date.parse(pace.pen_down) && <PenDown pace={pace} zone={zone} timed={window.timed} />}
+        <DeviceClock />
+      </div>
+      <p className="unseen" role="status">
+        {spoken}
+      </p>
+    </section>
+  );
+}
+
+/** When to stop writing; how that was worked out is told on hover, on focus and by touch. */
+function PenDown({ pace, zone, timed }: { pace: Schemas["PaceOut"]; zone: string; timed: boolean }) {
+  const say = timed ? clockTime : dayAndTime;
+  const each = Math.round(pace.seconds_a_page);
+  const from =
+    pace.basis === "measured"
+      ? `${each} s a page, from your last ${count(pace.measured_pages, "page")}`
+      : `${each} s a page, an assumption until three of your pages are in`;
+  const why = `${count(pace.pages, "page")} to come × ${from}, and ${Math.round(pace.check_seconds / 60)} min to check and hand in.`;
+  return (
+    <Tooltip title={why} trigger={["hover", "focus", "click"]}>
+      <button type="button" className="rail-pace" aria-label={`Put the pen down by ${say(pace.pen_down, zone)}. ${why}`}>
+        Pen down by {say(pace.pen_down, zone)}
+      </button>
+    </Tooltip>
+  );
+}
+
+function DeviceClock() {
+  const off = deviceClockIsOff();
+  if (!off) return null;
+  return <span className="red">This device’s clock is {off}. The times here are the server’s.</span>;
+}

@@ -1,0 +1,35 @@
+import { describe, expect, test } from "vitest";
+import { happened, nextEnd } from "./sitting";
+import { step } from "./useSpoken";
+
+const at = (minutes: number) => new Date(Date.UTC(2026, 10, 24, 15, minutes)).toISOString();
+const window = {
+  opens: at(-60), due: at(600), late_until: null, begun: at(0), latest_full_begin: null, writing_ends: at(95),
+  handover_ends: at(110), closes: at(110), pledges_end: at(120), placing_ends: at(170), phase: "writing", timed: true,
+} as const; // prettier-ignore
+const next = (minutes: number) => nextEnd(window, Date.parse(at(minutes)));
+
+describe("what ends next", () => {
+  test("is writing, then the handover, then placing, then nothing", () => {
+    expect([0, 95, 110, 170].map((minutes) => next(minutes)?.words ?? null)).toEqual([
+      "left to write", "left to hand in", "left to place; no more pages", null,
+    ]); // prettier-ignore
+  });
+
+  test("is spoken of at a few moments only", () => {
+    const steps = Array.from({ length: 171 }, (_, minutes) => step(next(minutes), Date.parse(at(minutes))));
+    expect(new Set(steps).size).toBeLessThan(22);
+    expect(step(next(94), Date.parse(at(94)))).not.toBe(step(next(95), Date.parse(at(95))));
+  });
+});
+
+test("what has happened is counted", () => {
+  const events = [
+    { kind: "begun", at: at(0) },
+    { kind: "arrived", at: at(96) },
+    { kind: "arrived", at: at(97) },
+    { kind: "lengthened", at: at(98), minutes: 5 },
+    { kind: "handed_in", at: at(99), number: 1 },
+  ].map((event) => ({ minutes: null, count: null, number: null, ...event }));
+  expect(happened(events)).toBe("2 files in · 5 min given · edition 1");
+});
