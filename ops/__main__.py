@@ -86,6 +86,7 @@ def _demo(chosen: argparse.Namespace) -> None:
 
 def _ready(environment: dict[str, str]) -> None:
     manage(environment, "migrate", "--verbosity", "0")
+    manage(environment, "sweep")
     manage(environment, "collectstatic", "--noinput", "--verbosity", "0")
 
 

@@ -69,9 +69,13 @@ def _better(seen: Sitting, a_page: float, placing: float) -> list[str]:
         whole = (seen.closes - seen.writing_ends).total_seconds()
         used = (seen.handed_in - seen.writing_ends).total_seconds()
         if used > _LONG_HANDOVER_SHARE * whole:
-            told.append("Most of the handover was used up. Put the pen down earlier, or photograph a sheet when it is full.")
+            told.append(
+                "Most of the handover was used up. Put the pen down earlier, or photograph a sheet when it is full."
+            )
     if a_page > _SLOW_PAGE_SECONDS:
-        told.append("More than a minute went by between pages. Take all the photographs first, then choose them all at once.")
+        told.append(
+            "More than a minute went by between pages. Take all the photographs first, then choose them all at once."
+        )
     if seen.advised:
         pages = "one page" if seen.advised == 1 else f"{seen.advised} pages"
         told.append(f"The check had advice on {pages}. More light and a picture from straight above help most.")

@@ -16,6 +16,7 @@ from django.utils import timezone
 
 from assignments.models import Assignment, Question
 from courses.models import Course, Enrolment
+from folio_core.clock import wall_time
 from folio_core.placing import Placement
 from folios.arranging import arrange, read
 from folios.arrival import Sent, receive
@@ -87,8 +88,9 @@ def _assignment(work: Work, now: datetime) -> Assignment:
 
 
 def _local(now: datetime, days: int, time_of_day: str) -> datetime:
-    day = now.astimezone(ZoneInfo(scenario.TIME_ZONE)).date() + timedelta(days=days)
-    return datetime.combine(day, time.fromisoformat(time_of_day), ZoneInfo(scenario.TIME_ZONE))
+    zone = ZoneInfo(scenario.TIME_ZONE)
+    day = now.astimezone(zone).date() + timedelta(days=days)
+    return wall_time(datetime.combine(day, time.fromisoformat(time_of_day)), zone, ends=True)
 
 
 def load_folios(assignments: dict[str, Assignment], photos: dict[int, list[Photo]], now: datetime, say: Say) -> None:

@@ -105,6 +105,7 @@ CONTENT_SECURITY_POLICY = {
         "img-src": [SELF, "data:", "blob:"],
         "font-src": [SELF],
         "connect-src": [SELF],
+        "worker-src": [SELF],
         "manifest-src": [SELF],
         "form-action": [SELF],
         "base-uri": [NONE],

@@ -2,9 +2,14 @@
 
 from __future__ import annotations
 
+import hashlib
+import json
+
 from django.conf import settings
 from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.views.decorators.csrf import ensure_csrf_cookie
+
+_OFFLINE = {".js", ".css", ".woff2", ".svg"}
 
 
 @ensure_csrf_cookie
@@ -18,6 +23,25 @@ def application(request: HttpRequest) -> HttpResponse:
         return HttpResponse("The front end is not built and collected. Run ./folio demo.", status=503)
     page = index.read_text().replace("__CSP_NONCE__", str(request.csp_nonce))  # type: ignore[attr-defined]
     response = HttpResponse(page)
+    response["Cache-Control"] = "no-cache"
+    return response
+
+
+def service_worker(request: HttpRequest) -> HttpResponse:
+    """The script that lets the application open without a network, with the list of what that takes."""
+    folder = settings.STATIC_ROOT / "app"
+    script = folder / "sw.js"
+    if not script.exists():
+        return HttpResponse("The front end is not built and collected. Run ./folio demo.", status=503)
+    assets = sorted(
+        f"{settings.STATIC_URL}app/{path.relative_to(folder).as_posix()}"
+        for path in folder.rglob("*")
+        if path.suffix in _OFFLINE and path != script
+    )
+    text = script.read_text()
+    version = hashlib.sha256("\n".join([text, *assets]).encode()).hexdigest()[:16]
+    text = text.replace('["__ASSETS__"]', json.dumps(assets)).replace("__VERSION__", version)
+    response = HttpResponse(text, content_type="text/javascript; charset=utf-8")
     response["Cache-Control"] = "no-cache"
     return response
 

@@ -7,6 +7,7 @@ import { MyWork } from "../features/my-work/MyWork";
 import { whenSignedOut } from "../shared/api/client";
 import { Problem } from "../shared/api/problem";
 import { MeContext, useMe } from "../shared/me";
+import { goOnFor } from "../shared/sending/queues";
 import { Broken } from "./Broken";
 import { NotHere } from "./NotHere";
 import { patiently } from "./patiently";
@@ -19,6 +20,7 @@ const screens = {
   Receipt: () => import("../features/receipt/Receipt"),
   FolioList: () => import("../features/reading/FolioList"),
   Reading: () => import("../features/reading/Reading"),
+  SittingRecord: () => import("../features/staff/SittingRecord"),
 };
 const Brief = lazy(patiently(screens.Brief));
 const Board = lazy(patiently(screens.Board));
@@ -26,6 +28,7 @@ const Check = lazy(patiently(screens.Check));
 const Receipt = lazy(patiently(screens.Receipt));
 const FolioList = lazy(patiently(screens.FolioList));
 const Reading = lazy(patiently(screens.Reading));
+const SittingRecord = lazy(patiently(screens.SittingRecord));
 
 const queries = new QueryClient({
   defaultOptions: {
@@ -59,6 +62,10 @@ export function App() {
 function SignedIn() {
   const me = useMe();
   const signedIn = Boolean(me.data);
+  const email = me.data?.email;
+  useEffect(() => {
+    if (email) goOnFor(email);
+  }, [email]);
   useEffect(() => {
     // All screens are fetched early: when the network goes, none of them must be missing.
     if (signedIn) void Promise.allSettled(Object.values(screens).map((load) => load()));
@@ -77,6 +84,7 @@ function SignedIn() {
             <Route path="/folios/:folioId/editions/:number" element={<Receipt />} />
             <Route path="/reading/:assignmentId" element={<FolioList />} />
             <Route path="/reading/:assignmentId/:folioId/:number" element={<Reading />} />
+            <Route path="/records/:folioId" element={<SittingRecord />} />
             <Route path="*" element={<NotHere />} />
           </Routes>
         </Suspense>

@@ -8,6 +8,11 @@ import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { App } from "./App";
 
+if (import.meta.env.PROD && "serviceWorker" in navigator) {
+  // Without it everything works, but not without a network.
+  navigator.serviceWorker.register("/sw.js").catch(() => {});
+}
+
 const root = document.getElementById("root");
 if (root) {
   createRoot(root).render(

@@ -22,6 +22,7 @@ export function Masthead({ title, course }: { title: string; course?: string }) 
   }
   async function signOut() {
     await answer(api.DELETE("/api/session"));
+    navigator.serviceWorker?.controller?.postMessage("forget");
     queries.removeQueries({ predicate: (query) => query.queryKey[0] !== "me" });
     queries.setQueryData(["me"], null);
   }
@@ -40,8 +41,7 @@ export function Masthead({ title, course }: { title: string; course?: string }) 
         </button>
       </span>
       <AskOnce ref={asking} title="Sign out now?" no="Stay" yes="Sign out" onYes={() => void signOut()}>
-        Not on the server yet: {list(unsaved)}. All of it waits on this device until you sign in again, as long as this page
-        stays open.
+        Not on the server yet: {list(unsaved)}. All of it waits on this device until you sign in again.
       </AskOnce>
     </header>
   );

@@ -1,9 +1,9 @@
 import { Button } from "antd";
 import { useCallback, useEffect, useRef, useState } from "react";
 import { Link, useParams } from "react-router";
-import type { Schemas } from "../../shared/api/client";
 import { Masthead } from "../../shared/Masthead";
 import { safety, useUploads } from "../../shared/sending/useUploads";
+import { clockTime, dayAndTime } from "../../shared/time";
 import { TimeRail } from "../../shared/TimeRail";
 import { Trouble } from "../../shared/Trouble";
 import { count } from "../../shared/words";
@@ -16,10 +16,9 @@ import { PagePanel } from "./PagePanel";
 import { Ribbons } from "./Ribbons";
 import { Strip } from "./Strip";
 import { useArrangement } from "./useArrangement";
-import { mayAddPages, mayPlace, useBoard } from "./useBoard";
+import { type BoardData, mayAddPages, mayPlace, useBoard } from "./useBoard";
 import { useDroppedFiles } from "./useDroppedFiles";
-
-type BoardData = Schemas["BoardOut"];
+import { useGivenTime } from "./useGivenTime";
 
 export default function Board() {
   const folioId = Number(useParams().folioId);
@@ -40,6 +39,7 @@ function LoadedBoard({ board }: { board: BoardData }) {
   const open = mayAddPages(board.window.phase);
   const add = useCallback((files: File[]) => void queue.add(files, limits), [queue, limits]);
   const dragging = useDroppedFiles(add, open);
+  useGivenTime(board);
   const [chosen, choose] = useState<number | null>(null);
   const [said, say] = useState("");
   const line = useRef<HTMLInputElement>(null);
@@ -106,6 +106,8 @@ function LoadedBoard({ board }: { board: BoardData }) {
       </header>
       <main className="board-table">
         <h1 className="unseen">Board</h1>
+        <Closed board={board} />
+        {board.keptAt && <WithoutNetwork at={board.keptAt} zone={board.assignment.time_zone} />}
         <Arrivals
           uploads={uploads}
           pages={board.pages}
@@ -209,6 +211,39 @@ function LoadedBoard({ board }: { board: BoardData }) {
       </p>
       {dragging && <div className="board-drop">Let go anywhere: the files become pages</div>}
     </div>
+  );
+}
+
+/** After the close: what became of the pages, and what can still be done. */
+function Closed({ board }: { board: BoardData }) {
+  const { phase, closes, placing_ends } = board.window;
+  if (phase !== "placing" && phase !== "closed") return null;
+  const zone = board.assignment.time_zone;
+  const newest = board.editions[0];
+  return (
+    <p className="board-closed" role="status">
+      <strong>Closed for pages {dayAndTime(closes, zone)}.</strong>{" "}
+      {newest && (
+        <>
+          {newest.automatic ? "What had arrived was handed in by itself" : "Your work is handed in"}:{" "}
+          <Link to={`/folios/${board.id}/editions/${newest.number}`}>receipt of edition {newest.number}</Link>.{" "}
+        </>
+      )}
+      {!newest && board.pages.length > 0 && "What had arrived is being handed in by itself. "}
+      {!newest && board.pages.length === 0 && "No page had arrived, so nothing was handed in. "}
+      {phase === "placing" && `Pages can be put in order and placed until ${dayAndTime(placing_ends, zone)}; nothing else.`}
+      {phase === "closed" && "Nothing can be changed any more."}
+    </p>
+  );
+}
+
+/** The server cannot be reached: what is shown, and what still works. */
+function WithoutNetwork({ at, zone }: { at: string; zone: string }) {
+  return (
+    <p className="board-offline" role="status">
+      <strong>No network.</strong> This is the board as of {clockTime(at, zone)}. The clock runs on. Pages you add are kept on
+      this device and sent by themselves when the network is back.
+    </p>
   );
 }
 

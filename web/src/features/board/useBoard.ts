@@ -1,10 +1,13 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
-import { answer, api, type Schemas } from "../../shared/api/client";
+import { answerOrKept, api, type Schemas } from "../../shared/api/client";
 import { correctClock, serverNow } from "../../shared/time";
 
 const ASK_EVERY_MS = 3000;
 const ASK_WHILE_HEARING_MS = 60_000;
+
+/** The board as the server tells it; `keptAt` where it cannot be reached and this is what it last said. */
+export type BoardData = Schemas["BoardOut"] & { keptAt: string | null };
 
 /** The board's state, asked for again whenever the server says something changed; asked regularly without that. */
 export function useBoard(folioId: number) {
@@ -27,11 +30,11 @@ export function useBoard(folioId: number) {
       const regularly = hearing ? ASK_WHILE_HEARING_MS : ASK_EVERY_MS;
       return query.state.data ? Math.min(regularly, untilNextPhase(query.state.data.window)) : regularly;
     },
-    queryFn: async () => {
+    queryFn: async (): Promise<BoardData> => {
       const path = { folio_id: folioId };
-      const data = await answer(api.GET("/api/folios/{folio_id}", { params: { path } }));
-      correctClock(data.now);
-      return data;
+      const { data, keptAt } = await answerOrKept(api.GET("/api/folios/{folio_id}", { params: { path } }));
+      if (!keptAt) correctClock(data.now);
+      return { ...data, keptAt };
     },
   });
 }

@@ -52,6 +52,7 @@ function BriefSheet({ brief }: { brief: BriefData }) {
       <aside>
         <TimePlan brief={brief} />
         <Beginning brief={brief} />
+        {brief.rehearsal && <Rehearsing brief={brief} />}
         <Hints />
       </aside>
     </div>
@@ -164,6 +165,31 @@ function Beginning({ brief }: { brief: BriefData }) {
         Your time starts at once and cannot be stopped. <BeginningNow brief={brief} />
       </AskOnce>
     </>
+  );
+}
+
+/** A sitting that counts for nothing: to know the way before it matters. */
+function Rehearsing({ brief }: { brief: BriefData }) {
+  const navigate = useNavigate();
+  const rehearse = useMutation({
+    mutationFn: () => {
+      const path = { assignment_id: brief.assignment.id };
+      return answer(api.POST("/api/assignments/{assignment_id}/rehearse", { params: { path } }));
+    },
+    onSuccess: ({ folio_id }) => navigate(`/folios/${folio_id}`),
+  });
+  return (
+    <section className="rehearsing">
+      <h2>Rehearse</h2>
+      <p className="soft">
+        The same clock and the same screens with a small sheet of its own. It counts for nothing and can be repeated; at its
+        end you see what took how long.
+      </p>
+      {rehearse.error && <Trouble error={rehearse.error} />}
+      <Button onClick={() => rehearse.mutate()} loading={rehearse.isPending}>
+        Begin a rehearsal
+      </Button>
+    </section>
   );
 }
 

@@ -12,7 +12,7 @@ import { Trouble } from "../../shared/Trouble";
 import { count, list } from "../../shared/words";
 import { adviceOf } from "../board/advice";
 import { useArrangement } from "../board/useArrangement";
-import { mayAddPages, useBoard } from "../board/useBoard";
+import { mayPlace, useBoard } from "../board/useBoard";
 import { Reader } from "../reading/Reader";
 import "./Check.css";
 
@@ -134,7 +134,7 @@ function HandIn({ board, empty }: { board: BoardData; empty: boolean }) {
     },
   });
   const { saving } = useArrangement(board);
-  const open = mayAddPages(board.window.phase);
+  const open = mayPlace(board.window.phase);
   return (
     <div className="check-hand-in">
       <label htmlFor="comment" className="soft">
@@ -151,6 +151,12 @@ function HandIn({ board, empty }: { board: BoardData; empty: boolean }) {
         <p className="soft">This makes edition {newest + 1}. The newest counts; edition {newest} is kept.</p>
       )}
       {board.window.phase === "late" && <p className="red">Past the due moment: this will be marked late.</p>}
+      {board.window.phase === "placing" && (
+        <p className="soft">
+          The pages are as they were at the close, and in time. What you placed since is handed in with this, and by itself at{" "}
+          {dayAndTime(board.window.placing_ends, board.assignment.time_zone)}.
+        </p>
+      )}
       {!open && <p className="red">This closed {dayAndTime(board.window.closes, board.assignment.time_zone)}.</p>}
       {saving !== "saved" && (
         <p className="red" role="status">
@@ -164,7 +170,10 @@ function HandIn({ board, empty }: { board: BoardData; empty: boolean }) {
         </Button>
         <Link to={`/folios/${board.id}`}>Back to the board</Link>
       </p>
-      <p className="soft check-note">Open questions never stop you. You can hand in again until the close.</p>
+      <p className="soft check-note">
+        Open questions never stop you. You can hand in again until the close; what is here then and was not handed in is handed
+        in by itself.
+      </p>
     </div>
   );
 }

@@ -24,6 +24,7 @@ export function MyWork() {
       <main>
         {work.isError && <Trouble error={work.error} onRetry={() => void work.refetch()} />}
         {work.data && work.data.work.length > 0 && <ToHandIn work={work.data.work} />}
+        {work.data && work.data.work.length > 0 && <CalendarFeed />}
         {work.data && work.data.teaching.length > 0 && <ToRead teaching={work.data.teaching} />}
         {work.data && work.data.work.length + work.data.teaching.length === 0 && (
           <p>You are on no course's roster yet. Ask your instructor to add this mail address.</p>
@@ -53,6 +54,29 @@ function ToHandIn({ work }: { work: Schemas["WorkOut"][] }) {
       )}
       <TimeLine work={[...waiting, ...work.filter((one) => !waiting.includes(one))]} now={now} />
     </section>
+  );
+}
+
+/** The due moments for a calendar program: its address is shown when it is asked for, since it is as good as a key. */
+function CalendarFeed() {
+  const feed = useQuery({ queryKey: ["calendar"], enabled: false, queryFn: () => answer(api.GET("/api/calendar")) });
+  if (!feed.data)
+    return (
+      <p className="calendar-feed">
+        <button type="button" className="plain" onClick={() => void feed.refetch()}>
+          Due moments in your calendar
+        </button>
+        {feed.isError && <Trouble error={feed.error} />}
+      </p>
+    );
+  return (
+    <p className="calendar-feed">
+      <label htmlFor="calendar-address">Subscribe to this address in your calendar, and show it to nobody:</label>
+      <input id="calendar-address" readOnly value={feed.data.address} onFocus={(event) => event.target.select()} />
+      <a href={feed.data.address} download="due-moments.ics">
+        Download once (.ics)
+      </a>
+    </p>
   );
 }
 

@@ -2,9 +2,10 @@ import { useQuery } from "@tanstack/react-query";
 import { Link, useParams } from "react-router";
 import { answer, api, type Schemas } from "../../shared/api/client";
 import { Masthead } from "../../shared/Masthead";
-import { dayAndTime } from "../../shared/time";
+import { dayAndTime, lengthOfTime } from "../../shared/time";
 import { Trouble } from "../../shared/Trouble";
 import { count } from "../../shared/words";
+import { GiveTime, useGivingTime } from "../staff/GiveTime";
 import "./FolioList.css";
 
 type Line = Schemas["FolioLine"];
@@ -26,6 +27,7 @@ export default function FolioList() {
               in
             </h1>
             <p className="soft">Due {dayAndTime(data.due, data.assignment.time_zone)}</p>
+            {data.assignment.writing_minutes !== null && <GiveTime assignmentId={assignmentId} running={data.running} />}
             <Lines lines={data.folios} assignmentId={assignmentId} zone={data.assignment.time_zone} />
           </>
         )}
@@ -56,6 +58,7 @@ function Lines({ lines, assignmentId, zone }: { lines: Line[]; assignmentId: num
           <th>Edition</th>
           <th>Pages</th>
           <th>Open questions</th>
+          <th>Sitting</th>
         </tr>
       </thead>
       <tbody>
@@ -77,6 +80,9 @@ function Lines({ lines, assignmentId, zone }: { lines: Line[]; assignmentId: num
             <td>
               <OpenQuestions line={one} />
             </td>
+            <td>
+              <Sitting line={one} assignmentId={assignmentId} zone={zone} />
+            </td>
           </tr>
         ))}
       </tbody>
@@ -89,10 +95,32 @@ function HandedIn({ line, zone }: { line: Line; zone: string }) {
     return (
       <>
         {dayAndTime(line.handed_in_at, zone)}
-        {line.verdict === "late" && <strong className="red"> late</strong>}
+        {line.verdict === "late" && <strong className="red"> late by {lengthOfTime(line.late_seconds * 1000)}</strong>}
+        {line.automatic && <span className="soft"> by itself</span>}
       </>
     );
   return <span className="soft">{line.begun_at ? `begun ${dayAndTime(line.begun_at, zone)}` : "not begun"}</span>;
+}
+
+/** What runs and until when, five more minutes for one, and the record of what happened. */
+function Sitting({ line, assignmentId, zone }: { line: Line; assignmentId: number; zone: string }) {
+  const give = useGivingTime(assignmentId);
+  if (line.folio_id === null) return null;
+  const folioId = line.folio_id;
+  const runs = line.phase === "writing" || line.phase === "handover";
+  return (
+    <span className="folio-sitting">
+      {runs && line.closes && <span>until {dayAndTime(line.closes, zone)}</span>}
+      {runs && (
+        <button type="button" className="plain" disabled={give.isPending} onClick={() => give.mutate({ minutes: 5, folioId })}>
+          Give 5 min<span className="unseen"> to {line.student}</span>
+        </button>
+      )}
+      <Link to={`/records/${folioId}`}>
+        Record<span className="unseen"> of {line.student}</span>
+      </Link>
+    </span>
+  );
 }
 
 function OpenQuestions({ line }: { line: Line }) {

@@ -3,7 +3,8 @@ import { Button } from "antd";
 import { Link, useParams } from "react-router";
 import { answer, api, type Schemas } from "../../shared/api/client";
 import { Masthead } from "../../shared/Masthead";
-import { clockTime, dayAndTime } from "../../shared/time";
+import { clockTime, dayAndTime, lengthOfTime } from "../../shared/time";
+import { TimeRail } from "../../shared/TimeRail";
 import { Trouble } from "../../shared/Trouble";
 import { count, size } from "../../shared/words";
 import "./Receipt.css";
@@ -23,6 +24,7 @@ export default function Receipt() {
   return (
     <div className="screen">
       <Masthead title={data?.assignment.title ?? ""} course={data?.assignment.course} />
+      {data && <TimeRail sitting={{ ...data, rehearsal: data.look_back !== null }} safe="" />}
       <main>
         {receipt.isError && <Trouble error={receipt.error} onRetry={() => void receipt.refetch()} />}
         {data && <Proof receipt={data} />}
@@ -38,11 +40,19 @@ function Proof({ receipt }: { receipt: ReceiptData }) {
   return (
     <div className="receipt">
       <section aria-labelledby="receipt-head">
-        <h1 id="receipt-head">Handed in</h1>
+        <h1 id="receipt-head">{receipt.automatic ? "Handed in by itself" : "Handed in"}</h1>
         <p className="receipt-when">
           {dayAndTime(receipt.handed_in_at, zone)}:{clockTime(receipt.handed_in_at, zone, true).slice(-2)}
-          {receipt.verdict === "late" ? <strong className="red"> · late</strong> : " · in time"}
+          {receipt.verdict === "late" ? (
+            <strong className="red"> · late by {lengthOfTime(receipt.late_seconds * 1000)}</strong>
+          ) : (
+            " · in time"
+          )}
         </p>
+        {receipt.automatic && (
+          <p className="soft">Nobody pressed the button: what had arrived was handed in when the time was up.</p>
+        )}
+        {receipt.look_back && <LookBack told={receipt.look_back} />}
         <dl className="receipt-facts">
           <Fact term="Edition">
             {receipt.number}
@@ -92,6 +102,29 @@ function Proof({ receipt }: { receipt: ReceiptData }) {
   );
 }
 
+/** A rehearsal looked back on. */
+function LookBack({ told }: { told: Schemas["LookBackOut"] }) {
+  return (
+    <section className="look-back" aria-labelledby="look-back">
+      <h2 id="look-back">What took how long</h2>
+      <dl>
+        {told.steps.map((step) => (
+          <div key={step.words}>
+            <dt>{step.words}</dt>
+            <dd>{lengthOfTime(step.seconds * 1000)}</dd>
+          </div>
+        ))}
+      </dl>
+      <h2>What to do better</h2>
+      <ul>
+        {told.better.map((words) => (
+          <li key={words}>{words}</li>
+        ))}
+      </ul>
+    </section>
+  );
+}
+
 function Fact({ term, children }: { term: string; children: React.ReactNode }) {
   return (
     <div>
@@ -126,12 +159,30 @@ function Originals({ receipt }: { receipt: ReceiptData }) {
               </a>
               {page.index > 0 && <span className="soft"> page {page.index + 1}</span>}
             </td>
-            <td>{clockTime(page.arrived, zone, true)}</td>
+            <td>
+              <Arrived page={page} zone={zone} />
+            </td>
             <td className="hash">{page.sha256}</td>
           </tr>
         ))}
       </tbody>
     </table>
+  );
+}
+
+function Arrived({ page, zone }: { page: Schemas["ReceiptPage"]; zone: string }) {
+  const at = clockTime(page.arrived, zone, true);
+  if (page.promised)
+    return (
+      <>
+        promised {clockTime(page.promised, zone, true)}, delivered {at}
+      </>
+    );
+  return (
+    <>
+      {at}
+      {page.verdict === "late" && <span className="red"> late by {lengthOfTime(page.late_seconds * 1000)}</span>}
+    </>
   );
 }
 
@@ -145,6 +196,7 @@ function Editions({ receipt }: { receipt: ReceiptData }) {
             <Link to={`/folios/${receipt.folio_id}/editions/${one.number}`}>Edition {one.number}</Link>
             <span className="soft">
               {dayAndTime(one.handed_in_at, receipt.assignment.time_zone)} · {count(one.page_count, "page")}
+              {one.automatic && " · by itself"}
             </span>
           </li>
         ))}

@@ -33,6 +33,14 @@ const client = createClient<paths>({
 });
 export const api = client;
 
+/** When an answer that came from this browser's memory was the server's; null for one that comes from the server. */
+export async function answerOrKept<T>(
+  call: Promise<{ data?: T; error?: unknown; response: Response }>,
+): Promise<{ data: T; keptAt: string | null }> {
+  const settled = await call;
+  return { data: await answer(Promise.resolve(settled)), keptAt: settled.response.headers.get("X-Kept-At") };
+}
+
 /** Unwraps an answer of the typed client, or throws its Problem. */
 export async function answer<T>(call: Promise<{ data?: T; error?: unknown; response: Response }>): Promise<T> {
   const { data, error, response } = await call;

@@ -1,0 +1,91 @@
+/**
+ * The application without a network: its shell, the screens' code, the pictures seen before, and the board as it last was.
+ * Nothing that changes anything passes through here; files on their way are the page's own business.
+ *
+ * The server fills in the list when it hands this file out (inkedfolio/views.py).
+ */
+const ASSETS = ["__ASSETS__"];
+const SHELL = "shell-__VERSION__";
+const [DATA, PICTURES] = ["data", "pictures"];
+const PATIENCE_MS = 5000;
+
+self.addEventListener("install", (event) => {
+  event.waitUntil(caches.open(SHELL).then((cache) => cache.addAll(["/", ...ASSETS])));
+});
+
+self.addEventListener("activate", (event) => {
+  event.waitUntil(
+    (async () => {
+      for (const name of await caches.keys()) if (name.startsWith("shell-") && name !== SHELL) await caches.delete(name);
+      await self.clients.claim();
+    })(),
+  );
+});
+
+self.addEventListener("message", (event) => {
+  if (event.data === "forget") event.waitUntil(forget());
+});
+
+self.addEventListener("fetch", (event) => {
+  const { request } = event;
+  const { origin, pathname } = new URL(request.url);
+  if (request.method !== "GET" || origin !== self.location.origin) return;
+  if (request.mode === "navigate" && !/^\/(api|admin|static)\//.test(pathname)) event.respondWith(shell(request));
+  else if (pathname.startsWith("/static/app/")) event.respondWith(once(SHELL, request));
+  else if (/^\/api\/folios\/\d+\/images\//.test(pathname)) event.respondWith(once(PICTURES, request));
+  else if (pathname === "/api/me" || /^\/api\/folios\/\d+$/.test(pathname)) event.respondWith(lastKnown(request));
+});
+
+/** The page from the server; where that cannot be reached or is in trouble, as it last was. */
+async function shell(request) {
+  try {
+    const fresh = await withPatience(fetch(request));
+    if (fresh.status < 500) return fresh;
+  } catch {
+    // no network
+  }
+  return (await caches.match("/", { cacheName: SHELL })) ?? fetch(request);
+}
+
+/** What is named by its hash never changes. */
+async function once(cacheName, request) {
+  const kept = await caches.match(request);
+  if (kept) return kept;
+  const fresh = await fetch(request);
+  if (fresh.ok) (await caches.open(cacheName)).put(request, fresh.clone()).catch(() => {});
+  return fresh;
+}
+
+/** From the server, and from what it last said where it cannot be reached; that carries when it was said. */
+async function lastKnown(request) {
+  const cache = await caches.open(DATA);
+  const fresh = await fetch(request).catch((error) => error);
+  if (!(fresh instanceof Response) || fresh.status >= 500) {
+    const kept = await cache.match(request);
+    if (kept) return kept;
+    if (fresh instanceof Response) return fresh;
+    throw fresh;
+  }
+  if (fresh.ok) {
+    if (request.url.endsWith("/api/me")) await forgetOthers(cache, request, fresh.clone());
+    const headers = new Headers(fresh.headers);
+    headers.set("X-Kept-At", new Date().toISOString());
+    const body = await fresh.clone().blob();
+    await cache.put(request, new Response(body, { headers })).catch(() => {});
+  }
+  return fresh;
+}
+
+/** Somebody else is signed in: what was kept is not theirs. */
+async function forgetOthers(cache, request, fresh) {
+  const kept = await cache.match(request);
+  if (kept && (await kept.text()) !== (await fresh.text())) await forget();
+}
+
+async function forget() {
+  await Promise.all([caches.delete(DATA), caches.delete(PICTURES)]);
+}
+
+function withPatience(answer) {
+  return Promise.race([answer, new Promise((_, give) => setTimeout(() => give(new Error("too slow")), PATIENCE_MS))]);
+}
