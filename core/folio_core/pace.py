@@ -35,7 +35,7 @@ class Pace:
 
 
 def pace(win: Window, seconds: Sequence[float], *, expected_pages: int, pages_in: int) -> Pace | None:
-    """When to put the pen down so that all pages are in before the close, or None where nothing is running.
+    """When to put the pen down so that all pages are in before the close (of untimed work: the due moment), or None where nothing is running.
 
     ``seconds``: of each page so far, from its picture to being safe, rehearsals included. With fewer than three,
     45 s a page are assumed; else the time that four of five pages stayed within is planned with.
@@ -45,7 +45,8 @@ def pace(win: Window, seconds: Sequence[float], *, expected_pages: int, pages_in
     measured = len(seconds) >= _ENOUGH_PAGES
     each = max(_LEAST_SECONDS_A_PAGE, _careful(seconds)) if measured else ASSUMED_SECONDS_A_PAGE
     to_come = max(expected_pages - pages_in, 1)
-    pen_down = win.closes - timedelta(seconds=each * to_come + CHECK_SECONDS)
+    end = win.closes if win.rules.timed else win.rules.due  # nobody plans to be late
+    pen_down = end - timedelta(seconds=each * to_come + CHECK_SECONDS)
     if win.writing_ends is not None:
         pen_down = min(pen_down, win.writing_ends)
     if win.begun is not None:

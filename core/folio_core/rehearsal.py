@@ -70,11 +70,11 @@ def _better(seen: Sitting, a_page: float, placing: float) -> list[str]:
         used = (seen.handed_in - seen.writing_ends).total_seconds()
         if used > _LONG_HANDOVER_SHARE * whole:
             told.append(
-                "Most of the handover was used up. Put the pen down earlier, or photograph a sheet when it is full."
+                "Most of the handover was used up. Put the pen down earlier, or photograph each sheet as it fills."
             )
     if a_page > _SLOW_PAGE_SECONDS:
         told.append(
-            "More than a minute went by between pages. Take all the photographs first, then choose them all at once."
+            "More than a minute went by between pages. Take all the photographs first, then choose them together."
         )
     if seen.advised:
         pages = "one page" if seen.advised == 1 else f"{seen.advised} pages"

@@ -36,6 +36,12 @@ class PenDown(unittest.TestCase):
     def test_there_is_no_plan_for_a_sitting_that_has_not_begun(self) -> None:
         self.assertIsNone(pace(window(SITTING, None), [], expected_pages=4, pages_in=0))
 
+    def test_untimed_work_is_planned_for_the_due_moment_and_not_for_late_work(self) -> None:
+        work = Rules(OPENS, OPENS + timedelta(hours=6), late_until=OPENS + timedelta(hours=9))
+        plan = pace(window(work, OPENS), [], expected_pages=4, pages_in=0)
+        assert plan is not None
+        self.assertLess(plan.pen_down, work.due)
+
     @given(st.lists(st.floats(0, 900), max_size=40), st.integers(0, 60), st.integers(0, 60), st.integers(0, 350))
     def test_more_pages_never_let_one_write_longer_and_all_lies_in_the_sitting(
         self, seconds: list[float], expected: int, pages_in: int, begun: int

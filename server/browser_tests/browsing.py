@@ -96,13 +96,15 @@ class BrowserTestCase(TransactionTestCase):
         self.assertEqual(self.errors, [], "the browser's console showed errors")
 
     def context(self, **options: Any) -> BrowserContext:
-        return self.browser.new_context(viewport={"width": 1280, "height": 800}, accept_downloads=True, **options)
+        """Without the service worker unless asked: a test's routes do not reach through it."""
+        chosen = {"service_workers": "block", "viewport": {"width": 1280, "height": 800}} | options
+        return self.browser.new_context(accept_downloads=True, **chosen)
 
-    def sign_in(self, person: Person, context: BrowserContext | None = None) -> Page:
+    def sign_in(self, person: Person, context: BrowserContext | None = None, address: str = "") -> Page:
         page = (context or self.context()).new_page()
         page.on("pageerror", lambda error: self.errors.append(str(error)))
         page.on("console", lambda said: self._note(said.type, said.text))
-        page.goto(self.address)
+        page.goto(address or self.address)
         page.get_by_label("Mail address").fill(person.email)
         page.get_by_label("Password").fill(scenario.PASSWORD)
         page.get_by_role("button", name="Sign in").click()

@@ -64,7 +64,13 @@ function SignedIn() {
   const signedIn = Boolean(me.data);
   const email = me.data?.email;
   useEffect(() => {
-    if (email) goOnFor(email);
+    if (!email) return;
+    goOnFor(email);
+    // Asked for once more through the service worker, which keeps the answer for a page opened without a network.
+    const ask = () => void queries.invalidateQueries();
+    ask();
+    navigator.serviceWorker?.addEventListener("controllerchange", ask);
+    return () => navigator.serviceWorker?.removeEventListener("controllerchange", ask);
   }, [email]);
   useEffect(() => {
     // All screens are fetched early: when the network goes, none of them must be missing.

@@ -6,6 +6,8 @@ import { useSpoken } from "./useSpoken";
 import { count } from "./words";
 import "./TimeRail.css";
 
+const DAY_MS = 86_400_000;
+
 interface Sitting {
   window: Schemas["WindowOut"];
   assignment: Schemas["AssignmentOut"];
@@ -65,7 +67,7 @@ export function TimeRail({ sitting, safe }: { sitting: Sitting; safe: string }) 
           {next ? next.words : `closed ${dayAndTime(closes, zone)}`}
           {safe && ` · ${safe}`}
         </span>
-        {pace && next?.adding && now < Date.parse(pace.pen_down) && <PenDown pace={pace} zone={zone} timed={window.timed} />}
+        {pace && next?.adding && next.at - now < DAY_MS && now < Date.parse(pace.pen_down) && <PenDown pace={pace} zone={zone} timed={window.timed} />}
         <DeviceClock />
       </div>
       <p className="unseen" role="status">
@@ -83,7 +85,7 @@ function PenDown({ pace, zone, timed }: { pace: Schemas["PaceOut"]; zone: string
     pace.basis === "measured"
       ? `${each} s a page, from your last ${count(pace.measured_pages, "page")}`
       : `${each} s a page, an assumption until three of your pages are in`;
-  const why = `${count(pace.pages, "page")} to come × ${from}, and ${Math.round(pace.check_seconds / 60)} min to check and hand in.`;
+  const why = `${count(pace.pages, "page")} to come × ${from}, and ${Math.round(pace.check_seconds / 60)} min to look it over.`;
   return (
     <Tooltip title={why} trigger={["hover", "focus", "click"]}>
       <button type="button" className="rail-pace" aria-label={`Put the pen down by ${say(pace.pen_down, zone)}. ${why}`}>

@@ -187,7 +187,7 @@ function Rehearsing({ brief }: { brief: BriefData }) {
       </p>
       {rehearse.error && <Trouble error={rehearse.error} />}
       <Button onClick={() => rehearse.mutate()} loading={rehearse.isPending}>
-        Begin a rehearsal
+        Rehearse now
       </Button>
     </section>
   );

@@ -167,7 +167,8 @@ export class UploadQueue extends Observed {
   private async send(kept: Kept) {
     const { key } = kept;
     const begun = performance.now();
-    const way = { pieceBytes: this.pace.pieceBytes, seconds: kept.gapSeconds + this.pace.secondsFor(kept.file.size) };
+    const seconds = kept.gapSeconds > 0 ? kept.gapSeconds + this.pace.secondsFor(kept.file.size) : null;
+    const way = { pieceBytes: this.pace.pieceBytes, seconds };
     const outcome = await this.line.send(kept, way, {
       onShare: (share) => this.show(key, { share }),
       onUploadUrl: (uploadUrl) => void this.change(key, { uploadUrl }),

@@ -10,10 +10,10 @@ export type Outcome =
   | "server trouble"
   | "signed out";
 
-/** `seconds`: from the picture to being safe, as far as it can be told beforehand. */
+/** `seconds`: from the picture to being safe, where the camera's times let it be told beforehand. */
 export interface Way {
   pieceBytes: number;
-  seconds: number;
+  seconds: number | null;
 }
 
 export interface Progress {
@@ -28,9 +28,14 @@ export function sendFile(kept: Kept, way: Way, progress: Progress): Promise<Outc
 }
 
 /** What is said of a file to the server, in words of one form for both ways. */
-export function about(kept: Kept, seconds: number): Record<string, string> {
-  const said = { batch: kept.batch, number: String(kept.number), sha256: kept.sha256, seconds: seconds.toFixed(1) };
-  return kept.insteadOf === null ? said : { ...said, instead_of: String(kept.insteadOf) };
+export function about(kept: Kept, seconds: number | null): Record<string, string> {
+  return {
+    batch: kept.batch,
+    number: String(kept.number),
+    sha256: kept.sha256,
+    ...(seconds !== null && { seconds: seconds.toFixed(1) }),
+    ...(kept.insteadOf !== null && { instead_of: String(kept.insteadOf) }),
+  };
 }
 
 /** XMLHttpRequest, because fetch cannot say how far a body has gone. */
