@@ -35,8 +35,9 @@ class Pace:
 
 
 def pace(win: Window, seconds: Sequence[float], *, expected_pages: int, pages_in: int) -> Pace | None:
-    """When to put the pen down so that all pages are in before the close (of untimed work: the due moment), or None where nothing is running.
+    """When to put the pen down so that all pages are in before the close, or None where nothing is running.
 
+    Untimed work is planned for its due moment.
     ``seconds``: of each page so far, from its picture to being safe, rehearsals included. With fewer than three,
     45 s a page are assumed; else the time that four of five pages stayed within is planned with.
     """

@@ -183,7 +183,7 @@ class Journey(BrowserTestCase):
         expect(row.get_by_role("cell", name="2", exact=True)).to_be_visible()
         expect(row.get_by_text("none")).to_be_visible()
         self.no_serious_findings(page, "folio list")
-        page.get_by_role("link", name="Ilse Marrow").click()
+        page.get_by_role("link", name="Ilse Marrow", exact=True).click()
         expect(page.get_by_role("img", name="Page 1, answers 1a")).to_be_in_viewport()
         for _ in range(5):
             page.keyboard.press("ArrowRight")
