@@ -41,7 +41,7 @@ export function TimeRail({ sitting, safe }: { sitting: Sitting; safe: string }) 
             key={number}
             className={`rail-tick rail-${event.kind}`}
             style={{ left: `${at(Date.parse(event.at))}%` }}
-            title={`${happened([event])} ${clockTime(event.at, zone, true)}`}
+            title={`${happened([event]) || event.kind.replace("_", " ")} ${clockTime(event.at, zone, true)}`}
           />
         ))}
         {now < end && <i className="rail-now" style={{ left: `${at(now)}%` }} />}

@@ -30,11 +30,9 @@ export function nextEnd(window: Window, now: number): End | null {
 export function happened(events: readonly Event[]): string {
   const of = (kind: string) => events.filter((event) => event.kind === kind);
   const minutes = of("lengthened").reduce((all, event) => all + (event.minutes ?? 0), 0);
-  const promised = of("pledged").reduce((all, event) => all + (event.count ?? 0), 0);
   const edition = of("handed_in").at(-1)?.number;
   return [
     of("arrived").length > 0 && `${count(of("arrived").length, "file")} in`,
-    promised > 0 && `${promised} promised`,
     minutes > 0 && `${minutes} min given`,
     edition && `edition ${edition}`,
   ]

@@ -14,6 +14,6 @@ export function useGivenTime(board: BoardData) {
     known.current = given.length;
     if (minutes === 0) return;
     const title = `${minutes} more minutes`;
-    notification.info({ key: "given-time", title, description: `Your instructor lengthened your sitting. It closes at ${closes}.`, duration: 0 });
+    notification.info({ key: "given-time", title, description: `Your instructor lengthened your sitting. It closes at ${closes}.`, duration: 20 });
   }, [given.length, minutes, closes, notification]);
 }

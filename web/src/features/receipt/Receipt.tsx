@@ -56,7 +56,9 @@ function Proof({ receipt }: { receipt: ReceiptData }) {
         <dl className="receipt-facts">
           <Fact term="Edition">
             {receipt.number}
-            {receipt.number === receipt.newest ? " · the one that counts" : ` · edition ${receipt.newest} counts`}
+            {receipt.look_back && " · a rehearsal, which counts for nothing"}
+            {!receipt.look_back && receipt.number === receipt.newest && " · the one that counts"}
+            {!receipt.look_back && receipt.number !== receipt.newest && ` · edition ${receipt.newest} counts`}
           </Fact>
           <Fact term="Pages">{receipt.page_count}</Fact>
           <Fact term="Open questions">{receipt.open_labels.join(", ") || "none"}</Fact>
@@ -94,6 +96,7 @@ function Proof({ receipt }: { receipt: ReceiptData }) {
             </p>
           </>
         )}
+        {receipt.look_back && <p className="soft">To rehearse again, open the brief of the real work from My work.</p>}
         <p>
           <Link to="/">My work</Link>
         </p>
