@@ -7,9 +7,10 @@ import os
 import shutil
 import subprocess
 import sys
+from pathlib import Path
 
-from . import checkout, install
-from .places import CORE, LOGS, PYTHON, SERVER, STATE, WEB, Stop
+from . import backup, checkout, install
+from .places import CORE, LOGS, PYTHON, ROOT, SERVER, STATE, WEB, Stop
 from .running import Processes, manage, wait_until_answering, web_command, worker_command
 
 
@@ -32,6 +33,13 @@ def main() -> int:
     commands.add_parser("dev", help="both sides with auto-reload, on the demo data").set_defaults(run=_dev)
     commands.add_parser("worker", help="one more worker on this checkout's database").set_defaults(run=_worker)
     commands.add_parser("setup", help="only install and build").set_defaults(run=_setup)
+    keep = commands.add_parser("backup", help="database and files into one archive; may be done while all runs")
+    keep.add_argument("file", type=Path, metavar="FILE")
+    keep.set_defaults(run=lambda chosen: backup.backup(chosen.file))
+    bring = commands.add_parser("restore", help="a backup in the place of this checkout's data")
+    bring.add_argument("file", type=Path, metavar="FILE")
+    bring.add_argument("--replace", action="store_true", help="give up the data that is here now")
+    bring.set_defaults(run=_restore)
     for name, text in (
         ("core", "the core's own command line: prepare, bind, verify"),
         ("bench", "measure and print figures"),
@@ -52,6 +60,11 @@ def main() -> int:
     except KeyboardInterrupt:
         return 130
     return status
+
+
+def _restore(chosen: argparse.Namespace) -> None:
+    install.everything(testing=False)
+    backup.restore(chosen.file, replace=chosen.replace)
 
 
 def _setup(_: argparse.Namespace) -> None:
@@ -141,6 +154,9 @@ def _passed_on(chosen: argparse.Namespace) -> int:
     if chosen.command == "manage":
         cluster = checkout.cluster()
         environment, folder, command = checkout.environment(cluster), SERVER, ["manage.py"]
+    elif chosen.command == "bench" and chosen.rest[:1] == ["arrival"]:
+        environment = {**os.environ, "PYTHONPATH": f"{CORE}:{SERVER}:{ROOT}", "OPENBLAS_NUM_THREADS": "1"}
+        folder, command, chosen.rest = SERVER, ["-m", "arrival_bench"], chosen.rest[1:]
     else:
         environment = {**os.environ, "PYTHONPATH": str(CORE), "OPENBLAS_NUM_THREADS": "1"}
         folder, command = None, ["-m", {"core": "folio_core", "bench": "folio_bench"}[chosen.command]]

@@ -16,6 +16,7 @@ from .postgres import USER, Cluster, cluster_folder, free_port
 
 _FILE = STATE / "checkout.json"
 _FIRST_WEB_PORT = 8310
+_KEYS = ("receipt_key", "secret_key")
 
 
 def settings() -> dict[str, Any]:
@@ -37,6 +38,16 @@ def _keep(kept: dict[str, Any]) -> None:
     with os.fdopen(descriptor, "w") as file:
         json.dump(kept, file, indent=1)
     part.replace(_FILE)
+
+
+def keys() -> dict[str, str]:
+    """What a backup must hold beside the data: without it no receipt of before could be made again or checked."""
+    kept = settings()
+    return {name: kept[name] for name in _KEYS}
+
+
+def keep_keys(of_backup: dict[str, str]) -> None:
+    _keep(settings() | {name: of_backup[name] for name in _KEYS})
 
 
 def cluster() -> Cluster:

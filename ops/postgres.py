@@ -55,25 +55,28 @@ class Cluster:
             shutil.rmtree(self.folder)
 
     def ensure_database(self, name: str) -> None:
-        psql = [
-            str(POSTGRES_BIN / "psql"),
-            "-h",
-            "127.0.0.1",
-            "-p",
-            str(self.port),
-            "-U",
-            USER,
-            "-d",
-            "postgres",
-            "-qAt",
-        ]
-        environment = {**os.environ, "PGPASSWORD": self.password}
-        there = subprocess.run(
-            [*psql, "-c", f"SELECT 1 FROM pg_database WHERE datname = '{name}'"],
-            env=environment, capture_output=True, text=True, check=True,
-        )  # fmt: skip
-        if not there.stdout.strip():
-            subprocess.run([*psql, "-c", f'CREATE DATABASE "{name}"'], env=environment, check=True)
+        if not self.has(name):
+            self.ask(f'CREATE DATABASE "{name}"')
+
+    def has(self, name: str) -> bool:
+        return self.ask(f"SELECT 1 FROM pg_database WHERE datname = '{name}'") != ""
+
+    def drop(self, name: str) -> None:
+        self.ask(f'DROP DATABASE IF EXISTS "{name}"')
+
+    def ask(self, statement: str) -> str:
+        """One statement outside all the application's databases; its answer as text."""
+        return self.client("psql", "--dbname=postgres", "-qAt", "-c", statement)
+
+    def client(self, tool: str, *arguments: str) -> str:
+        """Run one of PostgreSQL's client programs on this cluster. Raises Stop with what it said."""
+        where = ["--host=127.0.0.1", f"--port={self.port}", f"--username={USER}", "--no-password"]
+        environment = {**os.environ, "PGPASSWORD": self.password, "PGOPTIONS": "-c client_min_messages=warning"}
+        command = [str(POSTGRES_BIN / tool), *where, *arguments]
+        done = subprocess.run(command, env=environment, capture_output=True, text=True)
+        if done.returncode != 0:
+            raise Stop(f"{done.stderr.strip()}\n{tool} did not succeed; its words stand above.")
+        return done.stdout.strip()
 
     def _make(self) -> None:
         self.folder.mkdir(parents=True, exist_ok=True)

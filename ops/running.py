@@ -16,6 +16,7 @@ from types import FrameType
 from .places import LOGS, PYTHON, SERVER, Stop
 
 _GRACE_SECONDS = 10
+_MOST_ENDS, _PATIENCE_SECONDS = 3, 60  # a process may end so often in so long a time before it is given up
 
 
 class Processes:
@@ -24,6 +25,7 @@ class Processes:
     def __init__(self, environment: Mapping[str, str]) -> None:
         self._environment = dict(environment)
         self._children: dict[str, subprocess.Popen[bytes]] = {}
+        self._begun: dict[str, tuple[list[str], Path, bool]] = {}
 
     def __enter__(self) -> Processes:
         signal.signal(signal.SIGINT, _interrupt)  # a shell that starts us in the background has it ignored
@@ -32,6 +34,7 @@ class Processes:
         return self
 
     def start(self, name: str, command: list[str], folder: Path = SERVER, *, show: bool = False) -> None:
+        self._begun[name] = (command, folder, show)
         LOGS.mkdir(parents=True, exist_ok=True)
         with (LOGS / f"{name}.log").open("ab") as log:
             out = None if show else log
@@ -40,18 +43,33 @@ class Processes:
                 stdin=subprocess.DEVNULL, start_new_session=True,
             )  # fmt: skip
 
+    def kill(self, name: str) -> None:
+        """As a crash would: without a chance to tidy up."""
+        _signal_group(self._children[name], signal.SIGKILL)
+        self._children[name].wait()
+
     def wait(self) -> None:
-        """Until Ctrl-C, or until one of them ends by itself (which is an error)."""
+        """Until Ctrl-C. What ends by itself is started again, unless it keeps ending (which is an error)."""
+        ends: dict[str, list[float]] = {}
         while True:
-            self.require_alive()
+            for name in self.ended():
+                at = ends.setdefault(name, [])
+                at[:] = [one for one in at if one > time.monotonic() - _PATIENCE_SECONDS] + [time.monotonic()]
+                if len(at) > _MOST_ENDS:
+                    self.require_alive()
+                print(f"The {name} process ended by itself; starting it again. Its log: {LOGS / name}.log", flush=True)
+                self.start(name, *self._begun[name][:2], show=self._begun[name][2])
             time.sleep(0.5)
 
+    def ended(self) -> list[str]:
+        return [name for name, child in self._children.items() if child.poll() is not None]
+
     def require_alive(self) -> None:
-        for name, child in self._children.items():
-            if child.poll() is not None:
-                log = LOGS / f"{name}.log"
-                tail = "\n".join(log.read_text(errors="replace").splitlines()[-20:]) if log.exists() else ""
-                raise Stop(f"{tail}\nThe {name} process ended by itself (status {child.returncode}). Its log: {log}")
+        for name in self.ended():
+            log = LOGS / f"{name}.log"
+            tail = "\n".join(log.read_text(errors="replace").splitlines()[-20:]) if log.exists() else ""
+            status = self._children[name].returncode
+            raise Stop(f"{tail}\nThe {name} process ended by itself (status {status}). Its log: {log}")
 
     def __exit__(self, *_: object) -> None:
         for child in self._children.values():
@@ -80,7 +98,8 @@ def web_command(port: int) -> list[str]:
 
 
 def worker_command() -> list[str]:
-    return [str(PYTHON), "manage.py", "procrastinate", "worker", "--concurrency", "2",
+    """Niced: that a page is taken in goes before that it is made beautiful."""
+    return ["nice", "-n", "10", str(PYTHON), "manage.py", "procrastinate", "worker", "--concurrency", "2",
             "--shutdown-graceful-timeout", "5", "--delete-jobs", "successful"]  # fmt: skip
 
 

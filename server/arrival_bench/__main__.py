@@ -1,0 +1,34 @@
+"""`./folio bench arrival`: kill loops, and a deadline rush beside a bare handler. Status 1 where an aim is missed."""
+
+from __future__ import annotations
+
+import argparse
+import sys
+
+from .stand import stand
+
+
+def main() -> int:
+    parser = argparse.ArgumentParser(prog="./folio bench arrival", description=__doc__)
+    parser.add_argument("--kills", type=int, default=60, help="spread over web, worker and database; 0: none")
+    parser.add_argument("--students", type=int, default=200, help="of the rush; 0: no rush")
+    parser.add_argument("--photos", type=int, default=5, help="of each student")
+    parser.add_argument("--within", type=float, default=60, help="seconds over which the students begin")
+    parser.add_argument("--seed", type=int, default=1)
+    chosen = parser.parse_args()
+    good = True
+    with stand() as ready:
+        if chosen.kills:
+            from . import kills
+
+            good = kills.run(ready, chosen.kills, chosen.seed)
+    if chosen.students:
+        from . import rush
+
+        with stand() as ready:
+            good = rush.run(ready, chosen.students, chosen.photos, chosen.within, chosen.seed) and good
+    return 0 if good else 1
+
+
+if __name__ == "__main__":
+    sys.exit(main())

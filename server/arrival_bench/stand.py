@@ -1,0 +1,125 @@
+"""What the arrival benchmark stands on: a durable cluster of its own, the real processes, students with folios."""
+
+from __future__ import annotations
+
+import os
+import shutil
+import time
+from collections.abc import Iterator
+from contextlib import contextmanager
+from dataclasses import dataclass
+from datetime import timedelta
+from pathlib import Path
+
+from ops import checkout
+from ops.places import STATE, Stop
+from ops.postgres import Cluster, cluster_folder, free_port
+from ops.running import Processes, manage, wait_until_answering, web_command, worker_command
+
+COLLEGE = "Kestrel Point"
+
+
+@dataclass(frozen=True, slots=True)
+class Student:
+    """A folio and the cookie that opens it."""
+
+    folio_id: int
+    cookie: str
+
+
+@dataclass(slots=True)
+class Stand:
+    cluster: Cluster
+    processes: Processes
+    environment: dict[str, str]
+    port: int
+
+    def start(self, name: str) -> None:
+        command = web_command(self.port) if name == "web" else worker_command()
+        self.processes.start(name, command)
+
+    def revive(self) -> None:
+        """Start again whatever has ended, by a kill or by itself."""
+        if not self.cluster.running:
+            self._start_database()
+        for name in self.processes.ended():
+            self.start(name)
+
+    def _start_database(self) -> None:
+        """After a crash the orphans of the killed server must first have noticed it."""
+        deadline = time.monotonic() + 60
+        while True:
+            try:
+                self.cluster.start()
+                return
+            except Stop:
+                if time.monotonic() > deadline:
+                    raise
+                time.sleep(0.3)
+
+    def wait_until_answering(self) -> None:
+        wait_until_answering(f"http://127.0.0.1:{self.port}/api/me", self.processes)
+
+
+@contextmanager
+def stand() -> Iterator[Stand]:
+    """A clean stand, with Django set up on it in this process. All of it is removed at the end."""
+    state = STATE / "bench"
+    cluster = Cluster(cluster_folder("postgres-bench"), free_port(), "bench-only")
+    cluster.remove()
+    shutil.rmtree(state, ignore_errors=True)
+    try:
+        cluster.start()
+        cluster.ensure_database("inkedfolio")
+        environment = checkout.environment(
+            cluster, FOLIO_STATE=str(state), FOLIO_DB_NAME="inkedfolio", FOLIO_LOG_LEVEL="CRITICAL",
+            FOLIO_WORKER_SILENCE_SECONDS="10",
+        )  # fmt: skip
+        manage(environment, "migrate", "--verbosity", "0")
+        os.environ.update(environment)
+        import django
+
+        django.setup()
+        with Processes(environment) as processes:
+            made = Stand(cluster, processes, environment, free_port())
+            yield made
+    finally:
+        cluster.remove()
+        shutil.rmtree(state, ignore_errors=True)
+
+
+def students(count: int, *, closes_in: timedelta, title: str) -> list[Student]:
+    """Accounts with a folio each in an assignment of that closing, signed in."""
+    from django.contrib.auth import BACKEND_SESSION_KEY, HASH_SESSION_KEY, SESSION_KEY
+    from django.contrib.sessions.backends.db import SessionStore
+    from django.utils import timezone
+
+    from assignments.models import Assignment, Question
+    from courses.models import Course, Enrolment
+    from folios.models import Folio
+    from people.models import User
+
+    now = timezone.now()
+    course = Course.objects.create(code=title, title=f"{COLLEGE} {title}")
+    work = Assignment.objects.create(
+        course=course, title=title, opens=now - timedelta(days=1), due=now + closes_in, placing_minutes=60
+    )
+    Question.objects.create(assignment=work, question="1", points=4)
+    signed_in = []
+    for number in range(count):
+        user = User(email=f"{title}-{number}@kestrelpoint.example".lower().replace(" ", "-"))
+        user.set_unusable_password()
+        user.save()
+        Enrolment.objects.create(course=course, person=user)
+        folio = Folio.objects.create(assignment=work, student=user, begun_at=now)
+        session = SessionStore()
+        session[SESSION_KEY] = str(user.pk)
+        session[BACKEND_SESSION_KEY] = "django.contrib.auth.backends.ModelBackend"
+        session[HASH_SESSION_KEY] = user.get_session_auth_hash()
+        session.save()
+        signed_in.append(Student(folio.pk, str(session.session_key)))
+    return signed_in
+
+
+def media() -> Path:
+    return STATE / "bench" / "media"
