@@ -63,7 +63,7 @@ def main() -> int:
 
 
 def _restore(chosen: argparse.Namespace) -> None:
-    install.everything(testing=False)
+    _require_python()
     backup.restore(chosen.file, replace=chosen.replace)
 
 
@@ -145,10 +145,14 @@ def _test(chosen: argparse.Namespace) -> int:
     return run_everything(chosen.tests, checks=not chosen.no_checks)
 
 
-def _passed_on(chosen: argparse.Namespace) -> int:
+def _require_python() -> None:
     if not PYTHON.exists():
-        install.debian_packages(())
+        install.debian_packages(install.FOR_RUNNING)
         install.python_environment()
+
+
+def _passed_on(chosen: argparse.Namespace) -> int:
+    _require_python()
     if chosen.command == "bench":
         install.web_packages()  # the simulated camera writes with its fonts
     if chosen.command == "manage":

@@ -99,7 +99,8 @@ def cluster_folder(name: str) -> Path:
     """In the state folder; where PostgreSQL's account cannot enter that (a checkout below /root), in /var/tmp."""
     if os.geteuid() != 0 or _owner_can_enter(STATE):
         return STATE / name
-    return Path("/var/tmp") / f"inked-folio-{sha256(str(ROOT).encode()).hexdigest()[:12]}" / name
+    whose = ROOT if STATE == ROOT / ".folio" else STATE
+    return Path("/var/tmp") / f"inked-folio-{sha256(str(whose).encode()).hexdigest()[:12]}" / name
 
 
 def free_port() -> int:

@@ -158,6 +158,18 @@ class Processes(Folder):
             with self.assertRaisesRegex(places.Stop, r"(?s)address in use.*web process ended"):
                 processes.require_alive()
 
+    def test_one_that_ends_is_started_again_but_not_for_ever(self) -> None:
+        marks = self.folder / "marks"
+        with (
+            mock.patch.object(running, "LOGS", self.folder),
+            mock.patch("builtins.print"),
+            running.Processes(os.environ) as processes,
+        ):
+            processes.start("worker", ["sh", "-c", f"echo x >> {marks}; exit 3"], self.folder)
+            with self.assertRaisesRegex(places.Stop, r"worker process ended by itself \(status 3\)"):
+                processes.wait()
+        self.assertEqual(len(marks.read_text().split()), 1 + running._MOST_ENDS)
+
 
 class CountingTests(Folder):
     def count(self, output: str, status: int) -> tuple[int, int]:
