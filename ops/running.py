@@ -16,6 +16,7 @@ from types import FrameType
 from .places import LOGS, PYTHON, SERVER, Stop
 
 _GRACE_SECONDS = 10
+_WEB_PROCESSES = min(4, os.cpu_count() or 1)  # Python keeps one core busy at most
 _MOST_ENDS, _PATIENCE_SECONDS = 3, 60  # a process may end so often in so long a time before it is given up
 
 
@@ -94,7 +95,7 @@ def _signal_group(child: subprocess.Popen[bytes], number: signal.Signals) -> Non
 
 def web_command(port: int) -> list[str]:
     return [str(PYTHON), "-m", "uvicorn", "inkedfolio.asgi:application", "--host", "127.0.0.1", "--port", str(port),
-            "--log-level", "warning", "--timeout-graceful-shutdown", "3"]  # fmt: skip
+            "--workers", str(_WEB_PROCESSES), "--log-level", "warning", "--timeout-graceful-shutdown", "3"]  # fmt: skip
 
 
 def worker_command() -> list[str]:

@@ -13,7 +13,7 @@ from skimage.filters import threshold_otsu, threshold_sauvola
 
 from folio_camera import pictures
 from folio_camera.photograph import Scene
-from folio_core.page import WORDS, Advice, Prepared, Recipe, Tone, prepare
+from folio_core.page import WORDS, Advice, Prepared, Recipe, Tone, prepare, run_limited
 from folio_core.page.straighten import straighten
 
 from camera_shots import SMALL, TWELVE, shot  # isort: skip
@@ -32,6 +32,13 @@ def codes(page: Prepared) -> set[Advice]:
 class AdviceAboutAPage(unittest.TestCase):
     def test_a_good_photograph_gets_none(self) -> None:
         self.assertEqual(codes(prepared(PLAIN)), set())
+
+    def test_a_jpeg_with_a_part_lost_on_its_way_is_told_of(self) -> None:
+        jpeg = bytearray(shot(PLAIN).jpeg)
+        middle = len(jpeg) // 2
+        jpeg[middle : middle + 40] = bytes(range(100, 140))
+        self.assertEqual(prepare(bytes(jpeg)).advice[0].code, Advice.DAMAGED)
+        self.assertEqual(run_limited(prepare, bytes(jpeg), 0).advice[0].code, Advice.DAMAGED)
 
     def test_a_shadow_that_tone_can_remove_is_not_complained_about(self) -> None:
         self.assertEqual(codes(prepared(replace(PLAIN, hand_shadow=True))), set())

@@ -121,7 +121,7 @@ def _correct(folio: Folio, arrangement: Arrangement) -> None:
         if page.recipe != recipe:
             page.recipe, page.state = recipe, Page.State.WAITING
             page.save(update_fields=["corners", "turn", "tone", "state"])
-            jobs.prepare_page.configure(priority=jobs.urgency(folio)).defer(page_id=page.pk)
+            jobs.prepare_page.configure(priority=jobs.urgency(folio.window())).defer(page_id=page.pk)
 
 
 def _require_same_pages_after_close(folio: Folio, arrangement: Arrangement, now: datetime) -> None:

@@ -11,7 +11,7 @@ from datetime import datetime
 from pathlib import Path
 
 from django.conf import settings
-from django.db import transaction
+from django.db import connection, transaction
 from django.db.models import QuerySet
 
 from folio_core import clock
@@ -19,8 +19,8 @@ from folio_core.page import HEAD_BYTES, PageError, Trouble, kind_of, too_large_m
 from inkedfolio.errors import Refused
 
 from . import closing, files, jobs
-from .arranging import locked, read, store
-from .models import Event, Folio, Original, Page, record
+from .arranging import read, store
+from .models import Event, Folio, Original, Page, Pledge, record
 
 
 @dataclass(frozen=True, slots=True)
@@ -59,16 +59,15 @@ def receive(folio: Folio, chunks: Iterable[bytes], sent: Sent, now: Callable[[],
     Raises PageError (empty, wrong kind, too large), SittingClosed when the last byte came after the close and no
     pledge covers it, and Refused when the folio is full. Whatever is raised, nothing is kept and nothing else harmed.
     """
-    require_may_arrive(folio, sent.sha256, now())
     landed = _land(chunks)
     try:
-        return take_in(folio.pk, landed, sent, arrived=now())
+        return take_in(folio, landed, sent, arrived=now())
     finally:
         landed.part.unlink(missing_ok=True)
 
 
 def require_may_arrive(folio: Folio, sha256: str, now: datetime) -> None:
-    """At the door, before any byte. Raises SittingClosed."""
+    """Before the first byte of a large file. Raises SittingClosed."""
     clock.require_arrival(folio.window(), now, _promised_at(folio, sha256))
 
 
@@ -104,15 +103,21 @@ def _land(chunks: Iterable[bytes]) -> Landed:
 
 
 @transaction.atomic
-def take_in(folio_id: int, landed: Landed, sent: Sent, arrived: datetime) -> Acknowledged:
-    """Bytes that have landed become a page of the folio. Raises as `receive`."""
-    folio = locked(folio_id)
-    known = folio.originals.filter(sha256=landed.sha256).first()
-    if known is not None:
-        return _again(folio, known, arrived)
-    promised = folio.pledges.filter(sha256=landed.sha256, size=landed.size).first()
-    judged = clock.require_arrival(folio.window(), arrived, promised.promised_at if promised else None)
-    if folio.pages.exclude(state=Page.State.FAILED).count() >= settings.FOLIO_MAX_PAGES:
+def take_in(folio: Folio, landed: Landed, sent: Sent, arrived: datetime) -> Acknowledged:
+    """Bytes that have landed become a page of the folio. Raises as `receive`.
+
+    Every query counts here: at a close, everybody waits for this function.
+    """
+    assignment = folio.assignment
+    folio = Folio.objects.select_for_update().get(pk=folio.pk)
+    folio.assignment = assignment
+    known_id, pledge_id = _seen(folio, landed)
+    if known_id is not None:
+        return _again(folio, Original.objects.get(pk=known_id), arrived)
+    promised = Pledge.objects.get(pk=pledge_id) if pledge_id else None
+    window = folio.window()
+    judged = clock.require_arrival(window, arrived, promised.promised_at if promised else None)
+    if len(folio.arrangement.get("order", ())) >= settings.FOLIO_MAX_PAGES:  # pages that failed are not in it
         most = settings.FOLIO_MAX_PAGES
         raise Refused(422, "too_many_pages", f"A folio holds at most {most} pages. Remove some, or combine sheets.")
     name = files.original_name(folio.pk, landed.sha256)
@@ -131,10 +136,22 @@ def take_in(folio_id: int, landed: Landed, sent: Sent, arrived: datetime) -> Ack
         promised.save(update_fields=["delivered"])
         about["promised_at"] = promised.promised_at.isoformat()
     record(folio, Event.Kind.ARRIVED, arrived, **about)
-    jobs.open_original.configure(priority=jobs.urgency(folio)).defer(original_id=original.pk)
-    if arrived >= folio.window().closes:
+    jobs.open_original.configure(priority=jobs.urgency(window)).defer(original_id=original.pk)
+    if arrived >= window.closes:
         closing.when_promised_pages_are_in(folio, arrived)
     return Acknowledged(original, page.pk, already=False)
+
+
+def _seen(folio: Folio, landed: Landed) -> tuple[int | None, int | None]:
+    """The original that has these bytes already, and the pledge that promised them."""
+    with connection.cursor() as cursor:
+        cursor.execute(
+            "SELECT (SELECT id FROM folios_original WHERE folio_id = %s AND sha256 = %s),"
+            " (SELECT id FROM folios_pledge WHERE folio_id = %s AND sha256 = %s AND size = %s)",
+            [folio.pk, landed.sha256, folio.pk, landed.sha256, landed.size],
+        )
+        original, pledge = cursor.fetchone()
+    return original, pledge
 
 
 def _lay_down(folio: Folio, page: Page, sent: Sent, at: datetime) -> None:

@@ -3,25 +3,22 @@
 from __future__ import annotations
 
 import logging
-from typing import TYPE_CHECKING
 
 from django.conf import settings
 from procrastinate import JobContext, RetryStrategy
 from procrastinate.contrib.django import app
 
+from folio_core.clock import Window
 from inkedfolio.requests import moment
-
-if TYPE_CHECKING:
-    from .models import Folio
 
 logger = logging.getLogger(__name__)
 _RETRY = RetryStrategy(max_attempts=5, exponential_wait=2)
 _TRIES_OF_A_PAGE = 3  # then what may have been the machine's trouble is taken for the file's
 
 
-def urgency(folio: Folio) -> int:
+def urgency(window: Window) -> int:
     """Of the page jobs waiting, those of the folio that closes first are taken first."""
-    return -int(folio.window().closes.timestamp() // 60)
+    return -int(window.closes.timestamp() // 60)
 
 
 @app.task(queue="pages", retry=_RETRY, pass_context=True)

@@ -12,6 +12,7 @@ from django.db import transaction
 
 from folio_core.page import (
     Advice,
+    Kind,
     Likeness,
     Limits,
     PageError,
@@ -30,6 +31,7 @@ from .arranging import locked, read, recipe_of, store
 from .models import Event, Original, Page, record
 
 R = TypeVar("R")
+_ONE_PAGE = {Kind.JPEG, Kind.PNG, Kind.WEBP, Kind.HEIC, Kind.AVIF, Kind.BMP, Kind.GIF}
 _WEIGHT = {code: at for at, code in enumerate(Advice)}
 
 
@@ -48,8 +50,14 @@ def limits() -> Limits:
 
 
 def open_original(original_id: int, *, now: datetime, last_try: bool = True) -> None:
-    """Count the pages of a file, give each its row and its place, and have each prepared."""
+    """Count the pages of a file, give each its row and its place, and have each prepared.
+
+    A photograph is one page, as its first bytes told: it is prepared at once, which the student waits for.
+    """
     original = Original.objects.select_related("folio").get(pk=original_id)
+    if original.kind in _ONE_PAGE:
+        prepare_page(original.pages.get(index=0).pk, now=now, last_try=last_try)
+        return
     try:
         count = _limited(count_pages, files.get(original.stored_as), last_try=last_try)
         _require_room(original, count)
@@ -66,7 +74,7 @@ def open_original(original_id: int, *, now: datetime, last_try: bool = True) -> 
             arrangement = read(folio.arrangement)
             store(folio, arrangement.with_pages_after(first.pk, tuple(page.pk for page in new)))
         for page_id in original.pages.order_by("index").values_list("pk", flat=True):
-            jobs.prepare_page.configure(priority=jobs.urgency(folio)).defer(page_id=page_id)
+            jobs.prepare_page.configure(priority=jobs.urgency(folio.window())).defer(page_id=page_id)
 
 
 def _require_room(original: Original, count: int) -> None:

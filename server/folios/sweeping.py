@@ -41,7 +41,7 @@ def _enqueue_what_was_left() -> int:
     for page in Page.objects.filter(state=Page.State.WAITING).select_related("original", "folio__assignment__course"):
         opening, preparing = ("open_original", page.original_id), ("prepare_page", page.pk)
         if not {opening, preparing} & known:
-            jobs.open_original.configure(priority=jobs.urgency(page.folio)).defer(original_id=page.original_id)
+            jobs.open_original.configure(priority=jobs.urgency(page.folio.window())).defer(original_id=page.original_id)
             known.add(opening)
             enqueued += 1
     for edition in Edition.objects.filter(state=Edition.State.BINDING):

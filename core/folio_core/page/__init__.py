@@ -108,7 +108,10 @@ def prepare(data: bytes, index: int = 0, recipe: Recipe = Recipe(), limits: Limi
     return Prepared(
         width=source.width, height=source.height, sheet=sheet.scaled(1 / scale), turn=turn,
         turn_sure=found.sure, recipe=recipe, measures=measures,
-        advice=advise(measures, places, sheet, found, drawn=source.drawn, chosen=recipe.corners is not None),
+        advice=advise(
+            measures, places, sheet, found,
+            drawn=source.drawn, chosen=recipe.corners is not None, damaged=source.damaged,
+        ),
         likeness=likeness_of(writing), taken=source.taken, image=image, image_width=toned.shape[1],
         image_height=toned.shape[0], preview=preview,
         source=_jpeg(shrunk(middle, SOURCE_LONG_SIDE_PX)[0], PREVIEW_JPEG_QUALITY),

@@ -14,6 +14,7 @@ from .upright import Upright
 class Advice(StrEnum):
     """In order of weight: what loses work first, what only costs beauty last."""
 
+    DAMAGED = "damaged"
     NO_PAGE = "no_page"
     SHEET_CUT_OFF = "sheet_cut_off"
     OUT_OF_FOCUS = "out_of_focus"
@@ -41,6 +42,10 @@ class Words:
 
 
 WORDS: dict[Advice, Words] = {
+    Advice.DAMAGED: Words(
+        "A part of this picture was lost before it came here.",
+        "Look whether all can be read. Otherwise send it again, from the device that took it.",
+    ),
     Advice.NO_PAGE: Words("This does not look like a page of written work.", "If it came by mistake, remove it."),
     Advice.SHEET_CUT_OFF: Words(
         "The sheet goes beyond the edge of the picture.",
@@ -93,7 +98,7 @@ WORDS: dict[Advice, Words] = {
 
 
 # On a page with hardly any writing only what may have hidden the writing matters.
-_TOLD_OF_EMPTY = (Advice.OVER_EXPOSED, Advice.UNDER_EXPOSED, Advice.GLARE, Advice.NEARLY_EMPTY)
+_TOLD_OF_EMPTY = (Advice.DAMAGED, Advice.OVER_EXPOSED, Advice.UNDER_EXPOSED, Advice.GLARE, Advice.NEARLY_EMPTY)
 
 
 @dataclass(frozen=True, slots=True)
@@ -105,17 +110,17 @@ class Finding:
 
 
 def advise(
-    measures: Measures, places: Places, sheet: Sheet, turned: Upright, *, drawn: bool, chosen: bool
+    measures: Measures, places: Places, sheet: Sheet, turned: Upright, *, drawn: bool, chosen: bool, damaged: bool
 ) -> tuple[Finding, ...]:
     """The advice for one page, weightiest first.
 
-    ``drawn`` pages (born digital) have no light, focus or sheet to judge. ``chosen``: corners and turn come from a
-    person, who needs no advice about them.
+    ``damaged``: pixels were lost. ``drawn`` pages (born digital) have no light, focus or sheet to judge. ``chosen``:
+    corners and turn come from a person, who needs no advice about them.
     """
     if drawn:
         return (Finding(Advice.NEARLY_EMPTY),) if _empty(measures) else ()
     if not chosen and _no_page(measures, sheet):
-        return (Finding(Advice.NO_PAGE),)
+        return (*((Finding(Advice.DAMAGED),) if damaged else ()), Finding(Advice.NO_PAGE))
     empty = _empty(measures)
     photographed = not sheet.fills
     moved = measures.motion_ratio > limits.MOTION_RATIO
@@ -123,6 +128,7 @@ def advise(
     soft = not empty and not moved and measures.blur_sigma_px > limits.BLUR_SIGMA_PX
     legible = not (empty or moved or soft)
     raised = {
+        Advice.DAMAGED: damaged,
         Advice.SHEET_CUT_OFF: bool(sheet.cut),
         Advice.OUT_OF_FOCUS: soft,
         Advice.MOTION_BLUR: not empty and moved,

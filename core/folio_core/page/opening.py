@@ -6,8 +6,10 @@ These functions decode untrusted bytes: call them through `sandbox`.
 from __future__ import annotations
 
 import io
+import os
 import warnings
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass
 
 import cv2
@@ -45,6 +47,8 @@ _DECODERS = {
     Kind.JPEG: ("JPEG",), Kind.PNG: ("PNG",), Kind.WEBP: ("WEBP",), Kind.TIFF: ("TIFF",), Kind.BMP: ("BMP",),
     Kind.GIF: ("GIF",), Kind.HEIC: ("HEIF", "AVIF"), Kind.AVIF: ("AVIF", "HEIF"),
 }  # fmt: skip
+# libjpeg's warnings (jerror.h): all that begin so tell of pixels lost, but for stray bytes that some cameras write.
+_JPEG_DAMAGE, _HARMLESS, _MOST_SAID = ("Corrupt JPEG data", "Premature end"), "extraneous bytes", 4096
 _PDFIUM_PASSWORD_ERROR = 4  # fpdfview.h FPDF_ERR_PASSWORD
 
 
@@ -57,6 +61,7 @@ class Opened:
     height: int
     drawn: bool  # a drawn (born digital) page: nothing to cut, no light to even
     taken: str = ""  # EXIF date and time, as written by the camera
+    damaged: bool = False  # decoded, but a part of the pixels is not what the camera saw
 
 
 def count_pages(data: bytes, limits: Limits) -> int:
@@ -95,7 +100,8 @@ def open_page(data: bytes, index: int, limits: Limits, *, reduced: bool = False)
             image.seek(index)
             _check_pixels(*image.size, limits)
             halved = reduced and max(image.size) >= _HALVED_FROM_PX
-            pixels = _plain_jpeg(data, image, halved)
+            damage: list[str] = []
+            pixels = _plain_jpeg(data, image, halved, damage)
             if pixels is None:
                 halved = False
                 pixels = np.asarray(_to_srgb(ImageOps.exif_transpose(image)))
@@ -103,7 +109,7 @@ def open_page(data: bytes, index: int, limits: Limits, *, reduced: bool = False)
             height, width = pixels.shape[:2]
             if halved:
                 width, height = image.size[::-1] if sideways else image.size
-            return Opened(pixels, width, height, drawn=False, taken=_taken(image))
+            return Opened(pixels, width, height, drawn=False, taken=_taken(image), damaged=bool(damage))
         except (OSError, SyntaxError, ValueError, EOFError) as error:
             raise _damaged() from error
 
@@ -155,8 +161,8 @@ def _check_pixels(width: float, height: float, limits: Limits) -> None:
         )
 
 
-def _plain_jpeg(data: bytes, image: Image.Image, halved: bool) -> NDArray[np.uint8] | None:
-    """A whole RGB JPEG in sRGB, by OpenCV: half of Pillow's time. None for all others.
+def _plain_jpeg(data: bytes, image: Image.Image, halved: bool, damage: list[str]) -> NDArray[np.uint8] | None:
+    """A whole RGB JPEG in sRGB, by OpenCV: half of Pillow's time. None for all others. ``damage`` is added to.
 
     OpenCV paints the missing rest of a cut-off file grey without a word, so only a file that ends as a JPEG
     must (EOI marker, ITU-T T.81 B.1.1.3) comes this way.
@@ -165,13 +171,33 @@ def _plain_jpeg(data: bytes, image: Image.Image, halved: bool) -> NDArray[np.uin
     if image.format != "JPEG" or image.mode != "RGB" or not whole or not _is_srgb(image.info.get("icc_profile")):
         return None
     colour = cv2.IMREAD_REDUCED_COLOR_2 if halved else cv2.IMREAD_COLOR_RGB
-    decoded = cv2.imdecode(np.frombuffer(data, np.uint8), colour | cv2.IMREAD_IGNORE_ORIENTATION)
+    with _listening() as said:
+        decoded = cv2.imdecode(np.frombuffer(data, np.uint8), colour | cv2.IMREAD_IGNORE_ORIENTATION)
     if decoded is None:
         raise _damaged()
+    damage += [words for words in said if words.startswith(_JPEG_DAMAGE) and _HARMLESS not in words]
     if halved:  # this way comes in OpenCV's own order of colours
         decoded = cv2.cvtColor(decoded, cv2.COLOR_BGR2RGB)
     turn = _EXIF_TURNS.get(image.getexif().get(ExifTags.Base.Orientation, 1))
     return np.asarray(turn(decoded) if turn else decoded, np.uint8)
+
+
+@contextmanager
+def _listening() -> Iterator[list[str]]:
+    """Lines that C code writes to standard error meanwhile; libjpeg tells of damage only there."""
+    said: list[str] = []
+    heard, telling = os.pipe()  # the sandbox lets nothing be written to a file
+    os.set_blocking(telling, False)
+    kept = os.dup(2)
+    os.dup2(telling, 2)
+    try:
+        yield said
+    finally:
+        os.dup2(kept, 2)
+        os.close(kept)
+        os.close(telling)
+        said += os.read(heard, _MOST_SAID).decode(errors="replace").splitlines()
+        os.close(heard)
 
 
 def _is_srgb(profile: bytes | None) -> bool:

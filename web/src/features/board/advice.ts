@@ -12,6 +12,7 @@ export function adviceOf(page: Schemas["PageOut"], arrangement: Arrangement): Ad
 
 /** For where there is room for two words. */
 export const SHORT: Record<Advice["code"], string> = {
+  damaged: "damaged file",
   no_page: "no page of work?",
   sheet_cut_off: "cut off",
   out_of_focus: "out of focus",
