@@ -100,7 +100,7 @@ def web_command(port: int) -> list[str]:
 
 def worker_command() -> list[str]:
     """Niced: that a page is taken in goes before that it is made beautiful."""
-    return ["nice", "-n", "10", str(PYTHON), "manage.py", "procrastinate", "worker", "--concurrency", "2",
+    return ["nice", "-n", "19", str(PYTHON), "manage.py", "procrastinate", "worker", "--concurrency", "2",
             "--shutdown-graceful-timeout", "5", "--delete-jobs", "successful"]  # fmt: skip
 
 

@@ -122,7 +122,11 @@ def advise(
     if not chosen and _no_page(measures, sheet):
         return (*((Finding(Advice.DAMAGED),) if damaged else ()), Finding(Advice.NO_PAGE))
     empty = _empty(measures)
-    photographed = not sheet.fills
+    # Nothing but clipped white with pale strokes is no clean export: those measure a contrast of 0.69 and more.
+    washed_out = (
+        sheet.fills and measures.clipped_share > limits.CLIPPED_SHARE and measures.ink_contrast < limits.WASHED_OUT
+    )
+    photographed = not sheet.fills or washed_out
     moved = measures.motion_ratio > limits.MOTION_RATIO
     under = measures.paper_level < limits.DARK_PAPER
     soft = not empty and not moved and measures.blur_sigma_px > limits.BLUR_SIGMA_PX

@@ -39,6 +39,7 @@ MOTION_RATIO = 1.3  # sharp 1.0–1.18, moved 2.1
 INK_CONTRAST = 0.20  # pens measure 0.35–0.8, pencil 0.31–0.46, pencil hard to see 0.10–0.14
 DARK_PAPER = 0.28  # of full brightness; well lit 0.65–0.9, under-exposed 0.2
 CLIPPED_LEVEL = 254
+WASHED_OUT = 0.5  # ink contrast on clipped paper: over-exposed photographs 0.08–0.28, tablets' exports 0.69–0.88
 CLIPPED_SHARE = 0.40  # of the page; 0.9 when over-exposed
 GLARE_PAPER_LEVEL = 246  # brighter paper is over-exposed as a whole
 GLARE_SHARE = 0.003  # of the page; none without, 0.04–0.09 under a mirrored lamp

@@ -560,7 +560,7 @@ export interface components {
          * @description In order of weight: what loses work first, what only costs beauty last.
          * @enum {string}
          */
-        Advice: "no_page" | "sheet_cut_off" | "out_of_focus" | "motion_blur" | "two_sheets" | "over_exposed" | "under_exposed" | "glare" | "faint_ink" | "low_resolution" | "small_writing" | "sheet_small" | "seen_before" | "turn_unsure" | "sheet_not_found" | "shadow_edge" | "uneven_light" | "nearly_empty";
+        Advice: "damaged" | "no_page" | "sheet_cut_off" | "out_of_focus" | "motion_blur" | "two_sheets" | "over_exposed" | "under_exposed" | "glare" | "faint_ink" | "low_resolution" | "small_writing" | "sheet_small" | "seen_before" | "turn_unsure" | "sheet_not_found" | "shadow_edge" | "uneven_light" | "nearly_empty";
         /** AdviceOut */
         AdviceOut: {
             code: components["schemas"]["Advice"];
