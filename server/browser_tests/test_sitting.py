@@ -60,6 +60,20 @@ class Sitting(BrowserTestCase):
         expect(staff.get_by_text("Corin Vale gave 7 minutes")).to_be_visible()
         self.no_serious_findings(staff, "record")
 
+    def test_coming_back_lands_on_the_board_of_the_running_sitting_where_it_was_left(self) -> None:
+        folio = self.folio(minutes_left=60, pages=3)
+        page = self.sign_in(scenario.ILSE)
+        self.tiles(page, 3)
+        page.get_by_role("button", name="Page 3,").click()
+        expect(page.get_by_role("heading", name="Page 3")).to_be_visible()
+        self.open("/", page)
+        expect(page).to_have_url(f"{self.address}/folios/{folio.pk}")
+        expect(page.get_by_role("heading", name="Page 3")).to_be_visible()
+        page.get_by_role("link", name="Brief and questions").click()
+        expect(page.get_by_role("timer")).to_contain_text("left to write")
+        page.get_by_role("link", name="Inked Folio, my work").click()
+        expect(page.get_by_role("heading", name="to hand in")).to_be_visible()
+
     def test_a_device_whose_clock_is_off_counts_by_the_servers_and_says_so(self) -> None:
         folio = self.folio(minutes_left=40)
         page = self.sign_in(scenario.ILSE)

@@ -137,8 +137,7 @@ def take_in(folio: Folio, landed: Landed, sent: Sent, arrived: datetime) -> Ackn
         about["promised_at"] = promised.promised_at.isoformat()
     record(folio, Event.Kind.ARRIVED, arrived, **about)
     jobs.open_original.configure(priority=jobs.urgency(window)).defer(original_id=original.pk)
-    if arrived >= window.closes:
-        closing.when_promised_pages_are_in(folio, arrived)
+    closing.after_a_page(folio, window, arrived)
     return Acknowledged(original, page.pk, already=False)
 
 

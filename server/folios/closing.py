@@ -54,7 +54,7 @@ def settle(folio_id: int, now: datetime) -> bool:
     bells = _bells(folio, win, now)
     if not bells:
         return False
-    _hand_in_what_is_new(folio, bells[-1], even_placing=bells[-1] in (win.closes, win.placing_ends))
+    _hand_in_what_is_new(folio, bells[-1], even_placing=bool({win.closes, win.placing_ends} & set(bells)))
     folio.settled_until = bells[-1]
     folio.settled = bells[-1] >= max(win.placing_ends, win.pledges_end)
     folio.save(update_fields=["settled_until", "settled"])
@@ -62,8 +62,14 @@ def settle(folio_id: int, now: datetime) -> bool:
     return True
 
 
-def when_promised_pages_are_in(folio: Folio, now: datetime) -> None:
-    """A promised page came after the close: once none is missing, they are handed in. ``folio`` is locked."""
+def after_a_page(folio: Folio, win: Window, now: datetime) -> None:
+    """A page came after the close by its pledge, or before it but was taken in only after the folio was settled.
+
+    It is handed in too, once no promised page is missing. ``folio`` is locked.
+    """
+    settled = folio.settled_until is not None and folio.settled_until >= win.closes
+    if now < win.closes and not settled:
+        return
     if not folio.pledges.filter(delivered=False).exists():
         _hand_in_what_is_new(folio, now, even_placing=False)
 

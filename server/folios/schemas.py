@@ -68,6 +68,17 @@ class TaughtOut(Schema):
     handed_in: int
 
 
+class EventOut(Schema):
+    """What happened, for the time rail. ``minutes`` of a lengthening, ``count`` of promised pages, ``number`` of an
+    edition."""
+
+    kind: str
+    at: datetime
+    minutes: int | None = None
+    count: int | None = None
+    number: int | None = None
+
+
 class BriefOut(Schema):
     now: datetime
     assignment: AssignmentOut
@@ -81,6 +92,7 @@ class BriefOut(Schema):
     extra_time: str
     rehearsal: bool
     is_rehearsal: bool
+    events: list[EventOut]
 
 
 class BegunOut(Schema):
@@ -160,17 +172,6 @@ class EditionLine(Schema):
     automatic: bool
     state: Literal["binding", "bound"]
     page_count: int
-
-
-class EventOut(Schema):
-    """What happened, for the time rail. ``minutes`` of a lengthening, ``count`` of promised pages, ``number`` of an
-    edition."""
-
-    kind: str
-    at: datetime
-    minutes: int | None = None
-    count: int | None = None
-    number: int | None = None
 
 
 class LimitsOut(Schema):

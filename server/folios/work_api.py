@@ -21,7 +21,7 @@ from live.bell import ring
 from .models import Edition, Event, Folio, record, sitting_window
 from .rehearsing import rehearse
 from .schemas import BegunOut, BriefOut, MyWorkOut, TaughtOut, WorkOut
-from .showing import assignment_out, extra_time_words, window_out
+from .showing import assignment_out, extra_time_words, rail_events, window_out
 
 router = Router(tags=["work"])
 
@@ -100,6 +100,7 @@ def brief(request: HttpRequest, assignment_id: int) -> BriefOut:
         extra_time=extra_time_words(line),
         rehearsal=assignment.offers_rehearsal and assignment.rehearsal_of_id is None and now < assignment.due,
         is_rehearsal=assignment.rehearsal_of_id is not None,
+        events=rail_events(folio) if folio else [],
     )
 
 

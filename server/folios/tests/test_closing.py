@@ -122,6 +122,14 @@ class AtTheClose(DeskTestCase):
         self.settle(days=3, minutes=1)
         self.assertEqual(folio.editions.count(), 1)
 
+    def test_a_page_in_time_that_is_taken_in_after_the_folio_was_settled_is_handed_in_too(self) -> None:
+        """Its last byte came before the close; the server was slow."""
+        self.send(picture(1))
+        self.settle(minutes=110, seconds=1)
+        self.at(minutes=109, seconds=59)
+        self.assertEqual(self.send(picture(2), "b.jpg").status_code, 200)
+        self.assertEqual((self.edition().number, self.edition().page_count, self.edition().verdict), (2, 2, "in_time"))
+
     def test_one_folio_in_trouble_does_not_keep_the_others(self) -> None:
         broken = Folio.objects.create(assignment=self.sitting, student=self.tobin, begun_at=NOW)
         self.send(picture(), by=self.tobin, folio=broken)

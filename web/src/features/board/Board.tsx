@@ -16,6 +16,7 @@ import { PagePanel } from "./PagePanel";
 import { Ribbons } from "./Ribbons";
 import { Strip } from "./Strip";
 import { useArrangement } from "./useArrangement";
+import { useChosenPage } from "./useChosenPage";
 import { type BoardData, mayAddPages, mayPlace, useBoard } from "./useBoard";
 import { useDroppedFiles } from "./useDroppedFiles";
 import { useGivenTime } from "./useGivenTime";
@@ -40,7 +41,7 @@ function LoadedBoard({ board }: { board: BoardData }) {
   const add = useCallback((files: File[]) => void queue.add(files, limits), [queue, limits]);
   const dragging = useDroppedFiles(add, open);
   useGivenTime(board);
-  const [chosen, choose] = useState<number | null>(null);
+  const [chosen, choose] = useChosenPage(board.id);
   const [said, say] = useState("");
   const line = useRef<HTMLInputElement>(null);
 

@@ -6,6 +6,7 @@ import { answer, api, type Schemas } from "../../shared/api/client";
 import { AskOnce } from "../../shared/AskOnce";
 import { Masthead } from "../../shared/Masthead";
 import { clockTime, correctClock, dayAndTime, useNow } from "../../shared/time";
+import { TimeRail } from "../../shared/TimeRail";
 import { Trouble } from "../../shared/Trouble";
 import { count } from "../../shared/words";
 import "./Brief.css";
@@ -28,6 +29,7 @@ export default function Brief() {
   return (
     <div className="screen">
       <Masthead title={title?.title ?? ""} course={title?.course} />
+      {brief.data?.folio_id && <TimeRail sitting={{ ...brief.data, rehearsal: brief.data.is_rehearsal }} safe="" />}
       <main>
         {brief.isError && <Trouble error={brief.error} onRetry={() => void brief.refetch()} />}
         {brief.data && <BriefSheet brief={brief.data} />}

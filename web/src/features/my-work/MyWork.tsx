@@ -7,6 +7,7 @@ import { Trouble } from "../../shared/Trouble";
 import { count } from "../../shared/words";
 import { endOf, TimeLine } from "./TimeLine";
 import "./MyWork.css";
+import { useRunningSitting } from "./useRunningSitting";
 
 export function MyWork() {
   const work = useQuery({
@@ -18,6 +19,7 @@ export function MyWork() {
     },
     refetchInterval: 60_000,
   });
+  useRunningSitting(work.data?.work);
   return (
     <div className="screen">
       <Masthead title="My work" />

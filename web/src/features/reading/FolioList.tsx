@@ -28,7 +28,12 @@ export default function FolioList() {
             </h1>
             <p className="soft">Due {dayAndTime(data.due, data.assignment.time_zone)}</p>
             {data.assignment.writing_minutes !== null && <GiveTime assignmentId={assignmentId} running={data.running} />}
-            <Lines lines={data.folios} assignmentId={assignmentId} zone={data.assignment.time_zone} />
+            <Lines
+              lines={data.folios}
+              assignmentId={assignmentId}
+              zone={data.assignment.time_zone}
+              timed={data.assignment.writing_minutes !== null}
+            />
           </>
         )}
       </main>
@@ -47,7 +52,14 @@ export function useFolioList(assignmentId: number) {
   });
 }
 
-function Lines({ lines, assignmentId, zone }: { lines: Line[]; assignmentId: number; zone: string }) {
+interface LinesProps {
+  lines: Line[];
+  assignmentId: number;
+  zone: string;
+  timed: boolean;
+}
+
+function Lines({ lines, assignmentId, zone, timed }: LinesProps) {
   return (
     <table className="folio-list">
       <thead>
@@ -58,7 +70,7 @@ function Lines({ lines, assignmentId, zone }: { lines: Line[]; assignmentId: num
           <th>Edition</th>
           <th>Pages</th>
           <th>Open questions</th>
-          <th>Sitting</th>
+          <th>{timed ? "Sitting" : "What happened"}</th>
         </tr>
       </thead>
       <tbody>
@@ -81,7 +93,7 @@ function Lines({ lines, assignmentId, zone }: { lines: Line[]; assignmentId: num
               <OpenQuestions line={one} />
             </td>
             <td>
-              <Sitting line={one} assignmentId={assignmentId} zone={zone} />
+              <Sitting line={one} assignmentId={assignmentId} zone={zone} timed={timed} />
             </td>
           </tr>
         ))}
@@ -103,11 +115,11 @@ function HandedIn({ line, zone }: { line: Line; zone: string }) {
 }
 
 /** What runs and until when, five more minutes for one, and the record of what happened. */
-function Sitting({ line, assignmentId, zone }: { line: Line; assignmentId: number; zone: string }) {
+function Sitting({ line, assignmentId, zone, timed }: Omit<LinesProps, "lines"> & { line: Line }) {
   const give = useGivingTime(assignmentId);
   if (line.folio_id === null) return null;
   const folioId = line.folio_id;
-  const runs = line.phase === "writing" || line.phase === "handover";
+  const runs = timed && (line.phase === "writing" || line.phase === "handover");
   return (
     <span className="folio-sitting">
       {runs && line.closes && <span>until {dayAndTime(line.closes, zone)}</span>}
@@ -115,6 +127,11 @@ function Sitting({ line, assignmentId, zone }: { line: Line; assignmentId: numbe
         <button type="button" className="plain" disabled={give.isPending} onClick={() => give.mutate({ minutes: 5, folioId })}>
           Give 5 min<span className="unseen"> to {line.student}</span>
         </button>
+      )}
+      {give.error && (
+        <span role="alert" className="red">
+          {give.error.message}
+        </span>
       )}
       <Link to={`/records/${folioId}`}>
         Record<span className="unseen"> of {line.student}</span>

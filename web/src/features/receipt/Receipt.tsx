@@ -178,7 +178,9 @@ function Arrived({ page, zone }: { page: Schemas["ReceiptPage"]; zone: string })
   if (page.promised)
     return (
       <>
-        promised {clockTime(page.promised, zone, true)}, delivered {at}
+        promised {clockTime(page.promised, zone, true)},
+        <br />
+        delivered {at}
       </>
     );
   return (

@@ -691,6 +691,8 @@ export interface components {
         BriefOut: {
             assignment: components["schemas"]["AssignmentOut"];
             beginning_now: components["schemas"]["WindowOut"];
+            /** Events */
+            events: components["schemas"]["EventOut"][];
             /** Extra Time */
             extra_time: string;
             /** Folio Id */
