@@ -18,8 +18,8 @@ from inkedfolio.requests import moment, person
 from .access import teaches
 from .lengthening import lengthen
 from .models import Edition, Folio, sitting_window
-from .schemas import FolioLine, FolioListOut, LengthenedOut, LengthenIn, RecordLine, RecordOut
 from .showing import assignment_out, window_out
+from .staff_schemas import FolioLine, FolioListOut, LengthenedOut, LengthenIn, RecordLine, RecordOut
 
 router = Router(tags=["staff"])
 _RUNNING = (clock.Phase.WRITING, clock.Phase.HANDOVER)
