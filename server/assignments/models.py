@@ -45,6 +45,8 @@ class Assignment(models.Model):
         return f"{self.course.code} · {self.title}"
 
     def clean(self) -> None:
+        if self.writing_minutes is not None and self.late_until is not None:
+            raise ValidationError({"late_until": "A timed sitting has its own end. Late work is for untimed work."})
         if self.opens and self.due and self.course_id:
             try:
                 self.rules  # noqa: B018 (made to see whether it can be)
@@ -56,7 +58,7 @@ class Assignment(models.Model):
         return Rules(
             opens=self.opens,
             due=self.due,
-            late_until=self.late_until,
+            late_until=self.late_until if self.writing_minutes is None else None,
             writing_minutes=self.writing_minutes,
             handover_minutes=self.handover_minutes,
             due_cuts_sitting=self.due_cuts_sitting,
