@@ -24,6 +24,8 @@ from folio_core.clock import (
     window,
 )
 
+import calm  # noqa: F401 isort: skip
+
 OPENS = datetime(2026, 3, 2, 9, tzinfo=UTC)
 MINUTE = timedelta(minutes=1)
 

@@ -12,6 +12,8 @@ from hypothesis import strategies as st
 from folio_core.clock import NoSuchWallTime, Rules, wall_time, window
 from folio_core.rules_file import BadRules, moment
 
+import calm  # noqa: F401 isort: skip
+
 HALIFAX = ZoneInfo("America/Halifax")
 # Transitions from the IANA time zone database, files northamerica ("Rule Canada … Mar Sun>=8 2:00 … Nov Sun>=1 2:00",
 # Halifax since 2007), europe ("Rule EU … lastSun 1:00u") and australasia (Lord Howe moves by half an hour).

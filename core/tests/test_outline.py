@@ -7,6 +7,8 @@ from hypothesis import strategies as st
 
 from folio_core.outline import Item, Outline, OutlineError, natural_key, parse_labels, parse_outline
 
+import calm  # noqa: F401 isort: skip
+
 MAP = parse_outline("1a-d, 2a-e, 3, 10")
 
 

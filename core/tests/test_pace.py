@@ -9,6 +9,8 @@ from hypothesis import strategies as st
 from folio_core.clock import Rules, window
 from folio_core.pace import ASSUMED_SECONDS_A_PAGE, CHECK_SECONDS, Basis, pace
 
+import calm  # noqa: F401 isort: skip
+
 OPENS = datetime(2026, 3, 2, 9, tzinfo=UTC)
 SITTING = Rules(OPENS, OPENS + timedelta(hours=6), writing_minutes=90)
 WINDOW = window(SITTING, OPENS)

@@ -17,6 +17,8 @@ from folio_core.page.limits import OUTPUT_LONG_SIDE_PX
 from folio_core.page.opening import open_page
 from folio_core.page.straighten import homography, inset, output_size, sheet_size_px, straighten
 
+import calm  # noqa: F401 isort: skip
+
 SLOW = settings(max_examples=60, deadline=None, suppress_health_check=[HealthCheck.too_slow])
 _HEADS = (
     b"\xff\xd8\xff\xe0",

@@ -8,6 +8,8 @@ from hypothesis import strategies as st
 from folio_core.outline import parse_outline
 from folio_core.placing import Arrangement, BadArrangement, Placement, readiness
 
+import calm  # noqa: F401 isort: skip
+
 MAP = parse_outline("1a-b, 2, 3")
 
 

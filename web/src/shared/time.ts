@@ -29,7 +29,8 @@ function kept(): number {
 /** "4 min slow", when this device's clock is more than a minute off; else nothing. */
 export function deviceClockIsOff(): string {
   if (Math.abs(serverAhead) < FAR_OFF_MS) return "";
-  return `${lengthOfTime(Math.abs(serverAhead))} ${serverAhead > 0 ? "slow" : "fast"}`;
+  const off = Math.round(Math.abs(serverAhead) / 60_000) * 60_000;
+  return `${lengthOfTime(off)} ${serverAhead > 0 ? "slow" : "fast"}`;
 }
 
 export function serverNow(): number {
