@@ -87,7 +87,7 @@ class Sitting(BrowserTestCase):
         page = self.sign_in(scenario.ILSE)
         self.open(f"/folios/{folio.pk}", page)
         self.tiles(page, 2)
-        expect(page.locator(".board-closed")).to_contain_text("handed in by itself")
+        expect(page.locator(".board-closed")).to_contain_text("handed in by itself: receipt of edition 1")
         expect(page.get_by_role("button", name="Add pages")).to_have_count(0)
         page.get_by_label("On page 1:").fill("1a-c")
         page.get_by_label("On page 1:").press("Enter")
