@@ -176,5 +176,5 @@ class OnALine(BrowserTestCase):
         alarm = page.get_by_role("alert").filter(has_text=files[1].name)
         expect(alarm).to_contain_text("Pages and hand-ins end there")
         self.assertEqual(Original.objects.count(), 1)
-        expect(page.get_by_text("handed in by itself")).to_be_visible()
+        expect(page.locator(".board-closed")).to_contain_text("receipt of edition 1")
         self.assertEqual(Folio.objects.get().editions.get().page_count, 1)
