@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator
 from urllib.parse import unquote
 
 from django.conf import settings
@@ -13,7 +12,7 @@ from ninja import Query, Router
 
 from assignments.api import question_map
 from inkedfolio.errors import Problem, Refused, not_yours
-from inkedfolio.requests import moment, person
+from inkedfolio.requests import chunks_of, moment, person
 
 from . import files
 from .access import own_folio, readable_folio
@@ -46,7 +45,6 @@ router = Router(tags=["folios"])
 router.add_router("", work)
 router.add_router("", uploads)
 
-_CHUNK = 1024 * 1024
 _SHA256 = re.compile(r"[0-9a-f]{64}")
 
 
@@ -87,7 +85,7 @@ def add_original(request: HttpRequest, folio_id: int, about: Query[SentIn]) -> A
     """
     folio = own_folio(person(request), folio_id)
     sent = Sent(unquote(about.name), about.instead_of, about.batch, about.number, about.sha256, about.seconds)
-    return acknowledged_out(receive(folio, _chunks(request), sent, moment))
+    return acknowledged_out(receive(folio, chunks_of(request), sent, moment))
 
 
 @router.post("/folios/{int:folio_id}/pledge", response={200: list[PledgeOut], 403: Problem, 404: Problem, 422: Problem})
@@ -100,11 +98,6 @@ def post_pledge(request: HttpRequest, folio_id: int, body: PledgeIn) -> list[Ple
 
 def _pledge_out(one: Pledge) -> PledgeOut:
     return PledgeOut(sha256=one.sha256, size=one.size, file_name=one.file_name, promised=one.promised_at)
-
-
-def _chunks(request: HttpRequest) -> Iterator[bytes]:
-    while chunk := request.read(_CHUNK):
-        yield chunk
 
 
 @router.put(

@@ -13,7 +13,7 @@ import uuid
 from collections.abc import Iterable, Iterator
 from contextlib import contextmanager
 from dataclasses import asdict
-from datetime import datetime
+from datetime import UTC, datetime
 from pathlib import Path
 from typing import BinaryIO
 
@@ -129,7 +129,9 @@ def complete(key: uuid.UUID, now: datetime) -> Acknowledged:
             head = head or chunk[:HEAD_BYTES]
             digest.update(chunk)
     landed = Landed(part, digest.hexdigest(), upload.size, kind_of(head))
-    taken = take_in(upload.folio, landed, _sent(upload), arrived=now)
+    # After a crash this may be long after the last byte, and that is what counts.
+    last_byte = datetime.fromtimestamp(part.stat().st_mtime, UTC)
+    taken = take_in(upload.folio, landed, _sent(upload), arrived=min(now, last_byte))
     upload.original, upload.page, upload.already = taken.original, taken.page_id, taken.already
     upload.save(update_fields=["original", "page", "already"])
     part.unlink(missing_ok=True)

@@ -9,7 +9,7 @@ from __future__ import annotations
 import base64
 import binascii
 import uuid
-from collections.abc import Callable, Iterator
+from collections.abc import Callable
 from datetime import timedelta
 from email.utils import format_datetime
 from functools import wraps
@@ -21,7 +21,7 @@ from ninja import Router
 from folio_core import clock
 from folio_core.page import PageError
 from inkedfolio.errors import Refused, not_yours
-from inkedfolio.requests import moment, person
+from inkedfolio.requests import chunks_of, moment, person
 
 from . import uploads
 from .access import own_folio
@@ -32,7 +32,6 @@ from .schemas import AcknowledgedOut
 router = Router(tags=["uploads"])
 VERSION = "1.0.0"
 KEPT_FOR = timedelta(days=1)
-_CHUNK = 1024 * 1024
 _PIECE_TYPE = "application/offset+octet-stream"
 
 
@@ -109,7 +108,7 @@ def give_up(request: HttpRequest, folio_id: int, key: uuid.UUID) -> HttpResponse
 def _take(request: HttpRequest, upload: Upload, at: int, response: HttpResponse) -> None:
     """A piece that shows the file can never become a page of this folio ends it."""
     try:
-        _tell(response, upload, uploads.add(upload, at, _chunks(request)))
+        _tell(response, upload, uploads.add(upload, at, chunks_of(request)))
     except (PageError, clock.SittingClosed, Refused) as error:
         if not isinstance(error, Refused) or error.status in (413, 422):
             uploads.give_up(upload)
@@ -142,11 +141,6 @@ def _own(request: HttpRequest, folio_id: int, key: uuid.UUID) -> Upload:
     if upload is None:
         raise not_yours()
     return upload
-
-
-def _chunks(request: HttpRequest) -> Iterator[bytes]:
-    while chunk := request.read(_CHUNK):
-        yield chunk
 
 
 def _number(request: HttpRequest, header: str) -> int:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from datetime import datetime
 from typing import cast
 
@@ -13,6 +14,12 @@ from people.models import User
 
 def person(request: HttpRequest) -> User:
     return cast(User, request.user)
+
+
+def chunks_of(request: HttpRequest) -> Iterator[bytes]:
+    """The body in pieces of a megabyte."""
+    while chunk := request.read(1024 * 1024):
+        yield chunk
 
 
 def moment() -> datetime:

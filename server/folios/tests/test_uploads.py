@@ -5,6 +5,7 @@ from __future__ import annotations
 import base64
 import errno
 import json
+import os
 from pathlib import Path
 from typing import Any
 from unittest import mock
@@ -78,6 +79,8 @@ class InPieces(DeskTestCase):
         with mock.patch("folios.uploads.take_in", side_effect=KeyboardInterrupt), self.assertRaises(KeyboardInterrupt):
             self.announce(data, first=data)
         upload = Upload.objects.get()
+        os.utime(Path(settings.MEDIA_ROOT) / "arriving" / upload.pk.hex, (NOW.timestamp(), NOW.timestamp()))
+        self.at(days=2)  # the sitting has closed meanwhile; its last byte had come in time
         answer = self.uploads("HEAD", f"/api/folios/{self.folio.pk}/uploads/{upload.pk}")
         self.assertIn("Folio-Acknowledged", answer)
         self.assertEqual(Page.objects.count(), 1)
