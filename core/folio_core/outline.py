@@ -13,9 +13,10 @@ from dataclasses import dataclass, field
 
 _TOKEN = re.compile(
     r"""^(?:(?:question|problem|exercise|q|p|no\.?|nr\.?)\s*\.?\s*)?  # a word before the label
-        (?P<question>\d{1,3})?\s*[.(]?\s*(?P<part>[a-z])?\s*\)?$""",
+        (?P<question>\d{1,3})?\s*[.(]?\s*(?P<part>[a-z]{1,8})?\s*\)?$""",
     re.VERBOSE,
 )
+_ROMAN = ("i", "ii", "iii", "iv", "v", "vi", "vii", "viii", "ix", "x", "xi", "xii")
 _RANGE = re.compile(r"\s*(?:-|–|—|\.\.|\bto\b)\s*")
 
 
@@ -88,7 +89,7 @@ def parse_outline(text: str) -> Outline:
     for piece in _pieces(text):
         ends = [_TOKEN.match(end.strip()) for end in _RANGE.split(piece, maxsplit=1)]
         first, last = ends[0], ends[-1]
-        if first is None or last is None or not first["question"]:
+        if first is None or last is None or not first["question"] or len(first["part"] or last["part"] or "") > 1:
             raise OutlineError(f"“{piece}” is no question or range of parts. Write for example 1a-d, 2, 3a-c.")
         items += [Item(question, part) for question, part in _span(first, last)]
     if not items:
@@ -99,8 +100,10 @@ def parse_outline(text: str) -> Outline:
 def parse_labels(text: str, outline: Outline) -> Typed:
     """Read what a student typed for one page: ``2a-c, 4``.
 
-    A question's bare number stands for all its parts; a bare letter continues the question before it
-    ("2a, c"). What is not on the map is returned as unknown, with the nearest labels that are.
+    A question's bare number stands for all its parts; bare letters continue the question before them ("2a, c",
+    "2a c", "2ac"); roman numerals count the parts ("2iii"). What is not on the map is returned as unknown, with the
+    nearest labels that are. The board reads the same in the browser (``readLabels.ts``); both are held to
+    ``core/tests/typed_labels.json``.
     """
     found: list[str] = []
     unknown: list[str] = []
@@ -117,40 +120,47 @@ def parse_labels(text: str, outline: Outline) -> Typed:
 
 def _pieces(text: str) -> list[str]:
     lowered = re.sub(r"\s+(?:and|&)\s+", ",", text.strip().lower())
-    lowered = re.sub(r"(?<=[0-9a-z])\s+(?=\d)(?<!q )", ",", _glue_words(lowered))
+    lowered = re.sub(r"(?<=[0-9a-z)])\s+(?=\d)|(?<=[a-z)])\s+(?=[a-z]\b)", ",", _glue_words(lowered))
     return [piece.strip() for piece in re.split(r"[,;+]", lowered) if piece.strip()]
 
 
 def _glue_words(text: str) -> str:
     """Take the words people write before a label away, and the space around a range's dash."""
     text = re.sub(r"\b(?:questions?|problems?|exercises?|q|nr|no)\.?\s*(?=\d)", "", text)
-    return re.sub(r"\s*(-|–|—|\.\.|\bto\b)\s*", r"\1", text)
+    return _RANGE.sub("-", text)
 
 
 def _read_piece(piece: str, question: str, outline: Outline) -> tuple[list[str], str]:
     ends = [_TOKEN.match(end.strip()) for end in _RANGE.split(piece, maxsplit=1)]
     first, last = ends[0], ends[-1]
-    if first is None or last is None or not (first["question"] or first["part"]):
+    if first is None or last is None or not all(end["question"] or end["part"] for end in (first, last)):
         return [], question
     question = first["question"] or question
     if first is last:
-        part = first["part"] or ""
-        if not part:
-            return list(outline.parts_of(question)), question
-        label = f"{question}{part}"
-        return ([label] if label in outline else []), question
-    return _range_on(outline, f"{question}{first['part'] or ''}", question, last), last["question"] or question
+        return _one(outline, question, first["part"] or ""), question
+    last_question = last["question"] or question
+    return _range_on(
+        outline, _one(outline, question, first["part"] or ""), _one(outline, last_question, last["part"] or "")
+    ), last_question
 
 
-def _range_on(outline: Outline, start: str, question: str, last: re.Match[str]) -> list[str]:
-    end_question = last["question"] or question
-    end = f"{end_question}{last['part'] or ''}"
-    labels = list(outline.labels)
-    first_labels = [start] if start in outline else list(outline.parts_of(start))
-    last_labels = [end] if end in outline else list(outline.parts_of(end))
-    if not first_labels or not last_labels:
+def _one(outline: Outline, question: str, part: str) -> list[str]:
+    """All parts of a question, the one that is named, those whose letters are run together, or a roman numeral's."""
+    parts = outline.parts_of(question)
+    if not part:
+        return list(parts)
+    run = [f"{question}{letter}" for letter in part]
+    if all(label in outline for label in run):
+        return run
+    number = _ROMAN.index(part) if part in _ROMAN else len(parts)
+    return [parts[number]] if number < len(parts) else []
+
+
+def _range_on(outline: Outline, first: list[str], last: list[str]) -> list[str]:
+    if not first or not last:
         return []
-    low, high = labels.index(first_labels[0]), labels.index(last_labels[-1])
+    labels = list(outline.labels)
+    low, high = labels.index(first[0]), labels.index(last[-1])
     return labels[min(low, high) : max(low, high) + 1]
 
 

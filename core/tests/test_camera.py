@@ -3,12 +3,15 @@
 from __future__ import annotations
 
 import io
+import tempfile
 import unittest
+from pathlib import Path
 
 import cv2
 import numpy as np
 from PIL import ExifTags, Image
 
+from folio_camera.film import FPS, film, flags
 from folio_camera.handwriting import HANDS, SHEET_SIZE, Style, write_sheet
 from folio_camera.photograph import Photograph, Scene, photograph
 from folio_camera.solutions import great_circles, noon_sight, rule_of_twelfths
@@ -96,3 +99,28 @@ class Photographing(unittest.TestCase):
         self.assertLess(dark.mean(), plain.mean() - 4)
         sharpness = [cv2.Laplacian(one.astype(np.uint8), cv2.CV_64F).var() for one in (soft, plain)]
         self.assertLess(sharpness[0], sharpness[1] / 4)
+
+
+class AFilm(unittest.TestCase):
+    """Judged by FFmpeg, as OpenCV brings it: it reads back what a y4m file holds."""
+
+    def test_each_picture_is_shown_for_its_seconds_upright_and_in_its_colour(self) -> None:
+        pictures = []
+        for colour in ((200, 40, 40), (40, 40, 200)):
+            out = io.BytesIO()
+            Image.new("RGB", (80, 60), colour).save(out, "PNG")
+            pictures.append(out.getvalue())
+        with tempfile.TemporaryDirectory() as folder:
+            path = Path(folder) / "film.y4m"
+            path.write_bytes(b"".join(film(pictures, seconds_each=2, size=(64, 48))))
+            reel = cv2.VideoCapture(str(path))
+            frames = []
+            while (read := reel.read())[0]:
+                frames.append(read[1])
+        self.assertEqual(len(frames), 2 * 2 * FPS)
+        self.assertEqual(frames[0].shape, (48, 64, 3))
+        for frame, expected in ((frames[0], (40, 40, 200)), (frames[-1], (200, 40, 40))):  # OpenCV's order: B, G, R
+            np.testing.assert_allclose(frame[24, 32], expected, atol=12)
+
+    def test_chromium_is_told_where_it_lies(self) -> None:
+        self.assertIn("--use-file-for-fake-video-capture=/tmp/a.y4m", flags("/tmp/a.y4m"))

@@ -24,6 +24,9 @@ class Invariants(unittest.TestCase):
             "not in the order": {"loose": frozenset({99})},
             "twice on one page": {"placements": {"1a": (Placement(10), Placement(10, 0.5))}},
             "both placed and left blank": {"placements": {"1a": (Placement(10),)}, "left_blank": frozenset({"1a"})},
+            "sides written": {"sides": -1},
+            "at most 2000": {"notes": {10: "x" * 501}},
+            "Page 99": {"notes": {99: "x"}},
             "loose page has": {"placements": {"1a": (Placement(10),)}, "loose": frozenset({10})},
         }
         for words, fields in contradictions.items():
@@ -96,6 +99,7 @@ def arrangements(draw: st.DrawFn) -> Arrangement:
         placements={label: tuple(Placement(page, draw(st.none() | st.floats(0, 1))) for page in row)
                     for label, row in placed.items()},
         left_blank=draw(st.frozensets(LABELS)) - placed.keys(),
+        notes=draw(st.dictionaries(here, st.text(min_size=1, max_size=9), max_size=2)),
     )  # fmt: skip
 
 
@@ -125,7 +129,7 @@ class AnyArrangement(unittest.TestCase):
     def test_a_page_taken_out_is_nowhere_and_the_others_stay(self, any_: Arrangement) -> None:
         gone = any_.order[0]
         rest = any_.without_page(gone)
-        named = set(rest.order) | rest.removed | rest.loose
+        named = set(rest.order) | rest.removed | rest.loose | set(rest.notes)
         named |= {spot.page for row in rest.placements.values() for spot in row}
         self.assertNotIn(gone, named)
         self.assertEqual(rest.order, any_.order[1:])

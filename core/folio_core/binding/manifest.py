@@ -13,7 +13,7 @@ from typing import Any
 class PageRecord:
     """One page: where it came from, when its last byte arrived, what it answers, and whether it counts.
 
-    ``promised``: when its fingerprint was sent ahead, where it was.
+    ``promised``: when its fingerprint was sent ahead, where it was. ``note``: the student's word on it to the reader.
     """
 
     number: int
@@ -24,6 +24,7 @@ class PageRecord:
     labels: tuple[str, ...]
     verdict: str = "in_time"
     promised: datetime | None = None
+    note: str = ""
 
 
 @dataclass(frozen=True, slots=True)

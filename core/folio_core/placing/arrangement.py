@@ -8,6 +8,8 @@ from dataclasses import dataclass, field, replace
 from ..outline import Outline
 from ..page.recipe import Recipe
 
+COMMENT_MOST, NOTE_MOST, SIDES_MOST = 2000, 500, 500  # characters, characters, sides: beyond them it is a mistake
+
 
 class BadArrangement(ValueError):
     """An arrangement that contradicts itself, its pages or its question map. The message says where."""
@@ -31,6 +33,7 @@ class Arrangement:
 
     ``placements`` may name removed pages (they come back with the page); they count only while the page is there.
     ``recipes``: of the pages that a person corrected. ``dismissed``: codes of advice that was waved away.
+    ``sides``: how many were written, where the student said so. ``comment`` and ``notes`` (by page): to the reader.
     """
 
     order: tuple[int, ...] = ()
@@ -40,13 +43,16 @@ class Arrangement:
     left_blank: frozenset[str] = frozenset()
     recipes: Mapping[int, Recipe] = field(default_factory=dict)
     dismissed: Mapping[int, frozenset[str]] = field(default_factory=dict)
+    sides: int | None = None
+    comment: str = ""
+    notes: Mapping[int, str] = field(default_factory=dict)
 
     def __post_init__(self) -> None:
         if len(set(self.order)) != len(self.order):
             raise BadArrangement("A page stands twice in the order.")
         known = set(self.order)
         placed = {placement.page for row in self.placements.values() for placement in row}
-        named = self.removed | self.loose | placed | set(self.recipes) | set(self.dismissed)
+        named = self.removed | self.loose | placed | set(self.recipes) | set(self.dismissed) | set(self.notes)
         if not named <= known:
             raise BadArrangement(f"Page {min(named - known)} is not in the order.")
         for label, row in self.placements.items():
@@ -56,6 +62,10 @@ class Arrangement:
             raise BadArrangement(f"{min(self.left_blank & self.placed_labels)} is both placed and left blank.")
         if self.loose & self.placed_pages:
             raise BadArrangement("A loose page has a question placed on it.")
+        if self.sides is not None and not 0 <= self.sides <= SIDES_MOST:
+            raise BadArrangement(f"The number of sides written lies between 0 and {SIDES_MOST}.")
+        if len(self.comment) > COMMENT_MOST or any(len(note) > NOTE_MOST for note in self.notes.values()):
+            raise BadArrangement(f"A comment has at most {COMMENT_MOST} characters, that on a page {NOTE_MOST}.")
 
     @property
     def pages(self) -> tuple[int, ...]:
@@ -106,6 +116,7 @@ class Arrangement:
             self.with_pages_after(page, (new,)),
             removed=self.removed | {page},
             loose=self.loose | {new} if page in self.loose else self.loose,
+            notes={**self.notes, new: self.notes[page]} if page in self.notes else self.notes,
             placements={
                 label: (*row, *(Placement(new, spot.top) for spot in row if spot.page == page))
                 for label, row in self.placements.items()
@@ -114,7 +125,8 @@ class Arrangement:
 
     def without_page(self, page: int) -> Arrangement:
         """A page that turned out to be none (a file that cannot be opened)."""
-        return Arrangement(
+        return replace(
+            self,
             order=tuple(other for other in self.order if other != page),
             removed=self.removed - {page},
             loose=self.loose - {page},
@@ -123,7 +135,7 @@ class Arrangement:
                 for label, row in self.placements.items()
                 if (kept := tuple(placement for placement in row if placement.page != page))
             },
-            left_blank=self.left_blank,
             recipes={other: recipe for other, recipe in self.recipes.items() if other != page},
             dismissed={other: codes for other, codes in self.dismissed.items() if other != page},
+            notes={other: note for other, note in self.notes.items() if other != page},
         )
