@@ -7,7 +7,6 @@ from django.utils.text import slugify
 from ninja import Router, Schema
 
 from courses.models import Enrolment
-from folio_core.outline import parse_labels
 from inkedfolio.errors import Refused
 from inkedfolio.requests import moment, person
 
@@ -25,24 +24,11 @@ class QuestionOut(Schema):
     points: float
 
 
-class TypedOut(Schema):
-    labels: list[str]
-    unknown: list[str]
-    nearest: list[str]
-
-
 def question_map(assignment: Assignment) -> list[QuestionOut]:
     return [
         QuestionOut(label=item.label, question=item.question, part=item.part, title=item.title, points=item.points)
         for item in assignment.outline.items
     ]
-
-
-@router.get("/assignments/{int:assignment_id}/labels", response=TypedOut)
-def typed_labels(request: HttpRequest, assignment_id: int, text: str) -> TypedOut:
-    assignment, _ = assignment_of_member(person(request), assignment_id)
-    typed = parse_labels(text[:200], assignment.outline)
-    return TypedOut(labels=list(typed.labels), unknown=list(typed.unknown), nearest=list(typed.nearest))
 
 
 @router.get("/assignments/{int:assignment_id}/question-sheet", response={200: None})

@@ -112,7 +112,7 @@ def _load_set(assignment: Assignment, one: Set, began: datetime, photos: list[Ph
     if one.place:
         _place(folio, one, photos, clock())
     if one.hand_in:
-        hand_in(folio, comment="", seen_edition=0, now=clock())
+        hand_in(folio, seen_edition=0, now=clock())
 
 
 class _Ticking:

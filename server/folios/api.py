@@ -3,9 +3,7 @@
 from __future__ import annotations
 
 import re
-from urllib.parse import unquote
 
-from django.conf import settings
 from django.core.files.storage import default_storage
 from django.http import FileResponse, HttpRequest, HttpResponse
 from ninja import Query, Router
@@ -17,7 +15,7 @@ from inkedfolio.requests import chunks_of, moment, person
 from . import files
 from .access import own_folio, readable_folio
 from .arranging import Stale, arrange, current, read, written
-from .arrival import Sent, receive
+from .arrival import receive
 from .handing_in import hand_in
 from .models import Folio, Original, Pledge
 from .pacing import pace_of
@@ -30,13 +28,12 @@ from .schemas import (
     BoardOut,
     EditionLine,
     HandInIn,
-    LimitsOut,
     PledgeIn,
     PledgeOut,
     SentIn,
     StaleOut,
 )
-from .showing import assignment_out, edition_line, page_counts, page_out, rail_events, window_out
+from .showing import assignment_out, edition_line, limits_out, page_counts, page_out, rail_events, window_out
 from .uploads_api import acknowledged_out
 from .uploads_api import router as uploads
 from .work_api import router as work
@@ -69,7 +66,7 @@ def board(request: HttpRequest, folio_id: int) -> BoardOut:
         pledges=[_pledge_out(one) for one in folio.pledges.filter(delivered=False)],
         pace=pace_of(folio, window, pages),
         rehearsal=folio.assignment.rehearsal_of_id is not None,
-        limits=LimitsOut(file_bytes=settings.FOLIO_MAX_FILE_MB * 1_000_000, pages=settings.FOLIO_MAX_PAGES),
+        limits=limits_out(),
     )
 
 
@@ -84,8 +81,7 @@ def add_original(request: HttpRequest, folio_id: int, about: Query[SentIn]) -> A
     Large ones come in pieces (`uploads_api`).
     """
     folio = own_folio(person(request), folio_id)
-    sent = Sent(unquote(about.name), about.instead_of, about.batch, about.number, about.sha256, about.seconds)
-    return acknowledged_out(receive(folio, chunks_of(request), sent, moment))
+    return acknowledged_out(receive(folio, chunks_of(request), about.sent(), moment))
 
 
 @router.post("/folios/{int:folio_id}/pledge", response={200: list[PledgeOut], 403: Problem, 404: Problem, 422: Problem})
@@ -121,7 +117,7 @@ def _document(folio: Folio) -> ArrangementDoc:
 @router.post("/folios/{int:folio_id}/hand-in", response={200: EditionLine, 403: Problem, 404: Problem, 422: Problem})
 def post_hand_in(request: HttpRequest, folio_id: int, body: HandInIn) -> EditionLine:
     folio = own_folio(person(request), folio_id)
-    edition = hand_in(folio, comment=body.comment.strip(), seen_edition=body.seen_edition, now=moment())
+    edition = hand_in(folio, seen_edition=body.seen_edition, now=moment())
     return edition_line(edition)
 
 

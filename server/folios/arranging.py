@@ -2,19 +2,26 @@
 
 from __future__ import annotations
 
+import json
 from collections.abc import Mapping
 from datetime import datetime
 from typing import Any
 
-from django.db import transaction
+from django.db import connection, transaction
 
 from folio_core import clock
 from folio_core.page import Recipe, Tone
 from folio_core.placing import Arrangement, BadArrangement, Placement
-from live.bell import ring
+from live.bell import CHANNEL, message
 
 from . import jobs
 from .models import Event, Folio, Page, record
+from .statements import locked
+
+_STORE = """
+WITH stored AS (UPDATE folios_folio SET arrangement = %s, version = %s WHERE id = %s RETURNING 1)
+SELECT pg_notify(%s, %s) FROM stored
+"""
 
 
 class Stale(Exception):
@@ -40,6 +47,9 @@ def read(document: Mapping[str, Any]) -> Arrangement:
             left_blank=frozenset(document.get("left_blank", ())),
             recipes={int(page): recipe_of(kept) for page, kept in document.get("recipes", {}).items()},
             dismissed={int(page): frozenset(codes) for page, codes in document.get("dismissed", {}).items() if codes},
+            sides=document.get("sides"),
+            comment=document.get("comment", ""),
+            notes={int(page): note for page, note in document.get("notes", {}).items() if note},
         )
     except (KeyError, TypeError, AttributeError) as error:
         raise BadArrangement("This arrangement cannot be read. Reload the board.") from error
@@ -75,6 +85,9 @@ def written(arrangement: Arrangement) -> dict[str, Any]:
             for page, recipe in arrangement.recipes.items()
         },
         "dismissed": {str(page): sorted(codes) for page, codes in arrangement.dismissed.items()},
+        "sides": arrangement.sides,
+        "comment": arrangement.comment,
+        "notes": {str(page): note for page, note in arrangement.notes.items()},
     }
 
 
@@ -83,16 +96,13 @@ def current(folio: Folio) -> Arrangement:
     return read(folio.arrangement).kept_to(folio.assignment.outline)
 
 
-def locked(folio_id: int) -> Folio:
-    return Folio.objects.select_for_update(of=("self",)).select_related("assignment__course").get(pk=folio_id)
-
-
 def store(folio: Folio, arrangement: Arrangement) -> None:
     """Write a locked folio's arrangement as its next version, and tell who is looking."""
     folio.arrangement = written(arrangement)
     folio.version += 1
-    folio.save(update_fields=["arrangement", "version"])
-    ring(folio.pk, version=folio.version)
+    with connection.cursor() as cursor:
+        news = message(folio.pk, version=folio.version)
+        cursor.execute(_STORE, [json.dumps(folio.arrangement), folio.version, folio.pk, CHANNEL, news])
 
 
 @transaction.atomic

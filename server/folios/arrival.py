@@ -9,18 +9,19 @@ from collections.abc import Callable, Iterable
 from dataclasses import dataclass, replace
 from datetime import datetime
 from pathlib import Path
+from typing import BinaryIO
 
 from django.conf import settings
 from django.db import connection, transaction
-from django.db.models import QuerySet
 
 from folio_core import clock
 from folio_core.page import HEAD_BYTES, PageError, Trouble, kind_of, too_large_message
-from inkedfolio.errors import Refused
+from inkedfolio.errors import Refused, not_yours
 
 from . import closing, files, jobs
 from .arranging import read, store
 from .models import Event, Folio, Original, Page, Pledge, record
+from .statements import insert_together, locked
 
 
 @dataclass(frozen=True, slots=True)
@@ -34,6 +35,7 @@ class Sent:
     number: int = 0
     sha256: str = ""
     seconds: float | None = None
+    camera: int | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -53,17 +55,53 @@ class Acknowledged:
     already: bool
 
 
+class Landing:
+    """Bytes on their way to the disk, hashed as they pass. ``finish`` flushes them; ``give_up`` leaves nothing."""
+
+    def __init__(self) -> None:
+        self._file: BinaryIO | None = None
+        self._digest, self._size, self._head = hashlib.sha256(), 0, b""
+
+    def add(self, chunk: bytes) -> None:
+        """Raises PageError once they are more than any file may have, and OSError where there is no room."""
+        self._size += len(chunk)
+        if self._size > most_bytes():
+            raise PageError(Trouble.TOO_LARGE, too_large_message(self._size, most_bytes()))
+        self._digest.update(chunk)
+        if self._file is None:
+            self._file = (arriving_folder() / uuid.uuid4().hex).open("wb")
+        self._file.write(chunk)
+        if len(self._head) < HEAD_BYTES:
+            self._head = (self._head + chunk)[:HEAD_BYTES]
+
+    def finish(self) -> Landed:
+        """Raises PageError (empty, wrong kind)."""
+        kind = kind_of(self._head)
+        assert self._file is not None  # what has a kind has bytes
+        self._file.flush()
+        os.fsync(self._file.fileno())
+        return Landed(Path(self._file.name), self._digest.hexdigest(), self._size, kind)
+
+    def give_up(self) -> None:
+        """Safe to call at the end of every way: what was taken in has been moved from here."""
+        if self._file is not None:
+            self._file.close()
+            Path(self._file.name).unlink(missing_ok=True)
+
+
 def receive(folio: Folio, chunks: Iterable[bytes], sent: Sent, now: Callable[[], datetime]) -> Acknowledged:
     """Take one file into a folio, at its place among the files chosen with it, or where ``instead_of`` was.
 
     Raises PageError (empty, wrong kind, too large), SittingClosed when the last byte came after the close and no
     pledge covers it, and Refused when the folio is full. Whatever is raised, nothing is kept and nothing else harmed.
     """
-    landed = _land(chunks)
+    landing = Landing()
     try:
-        return take_in(folio, landed, sent, arrived=now())
+        for chunk in chunks:
+            landing.add(chunk)
+        return take_in(folio.pk, landing.finish(), sent, arrived=now())
     finally:
-        landed.part.unlink(missing_ok=True)
+        landing.give_up()
 
 
 def require_may_arrive(folio: Folio, sha256: str, now: datetime) -> None:
@@ -81,37 +119,20 @@ def most_bytes() -> int:
     return settings.FOLIO_MAX_FILE_MB * 1_000_000
 
 
-def _land(chunks: Iterable[bytes]) -> Landed:
-    part = arriving_folder() / uuid.uuid4().hex
-    digest, size, head = hashlib.sha256(), 0, b""
-    try:
-        with part.open("wb") as file:
-            for chunk in chunks:
-                size += len(chunk)
-                if size > most_bytes():
-                    raise PageError(Trouble.TOO_LARGE, too_large_message(size, most_bytes()))
-                digest.update(chunk)
-                file.write(chunk)
-                head = head if len(head) >= HEAD_BYTES else (head + chunk)[:HEAD_BYTES]
-            kind = kind_of(head)
-            file.flush()
-            os.fsync(file.fileno())
-    except BaseException:
-        part.unlink(missing_ok=True)
-        raise
-    return Landed(part, digest.hexdigest(), size, kind)
-
-
 @transaction.atomic
-def take_in(folio: Folio, landed: Landed, sent: Sent, arrived: datetime) -> Acknowledged:
-    """Bytes that have landed become a page of the folio. Raises as `receive`.
+def take_in(folio_id: int, landed: Landed, sent: Sent, arrived: datetime, *, of: int | None = None) -> Acknowledged:
+    """Bytes that have landed become a page of the folio. Raises as `receive`, and Refused (404) where the folio is
+    not that of the student ``of``.
 
     Every query counts here: at a close, everybody waits for this function.
     """
-    assignment = folio.assignment
-    folio = Folio.objects.select_for_update().get(pk=folio.pk)
-    folio.assignment = assignment
-    known_id, pledge_id = _seen(folio, landed)
+    try:
+        folio = locked(folio_id)
+    except Folio.DoesNotExist as error:
+        raise not_yours() from error
+    if of not in (None, folio.student_id):
+        raise not_yours()
+    known_id, pledge_id, original_id, page_id = _seen(folio, landed)
     if known_id is not None:
         return _again(folio, Original.objects.get(pk=known_id), arrived)
     promised = Pledge.objects.get(pk=pledge_id) if pledge_id else None
@@ -122,35 +143,38 @@ def take_in(folio: Folio, landed: Landed, sent: Sent, arrived: datetime) -> Ackn
         raise Refused(422, "too_many_pages", f"A folio holds at most {most} pages. Remove some, or combine sheets.")
     name = files.original_name(folio.pk, landed.sha256)
     files.move_into_place(landed.part, name)
-    original = Original.objects.create(
-        folio=folio, file_name=sent.file_name[:255] or "unnamed", kind=landed.kind, sha256=landed.sha256,
-        size=landed.size, stored_as=name, arrived_at=arrived, verdict=judged.verdict,
+    original = Original(
+        pk=original_id, folio=folio, file_name=sent.file_name[:255] or "unnamed", kind=landed.kind,
+        sha256=landed.sha256, size=landed.size, stored_as=name, arrived_at=arrived, verdict=judged.verdict,
         late_seconds=round(judged.late_by.total_seconds()), promised_at=promised.promised_at if promised else None,
-        batch=sent.batch, batch_number=sent.number, seconds=sent.seconds,
+        batch=sent.batch, batch_number=sent.number, seconds=sent.seconds, camera_id=sent.camera,
     )  # fmt: skip
-    page = Page.objects.create(folio=folio, original=original, index=0)
-    _lay_down(folio, page, sent, arrived)
     about = {"original": original.pk, "sha256": landed.sha256, "file_name": original.file_name}
     if promised is not None:
         promised.delivered = True
         promised.save(update_fields=["delivered"])
         about["promised_at"] = promised.promised_at.isoformat()
-    record(folio, Event.Kind.ARRIVED, arrived, **about)
+    page = Page(pk=page_id, folio=folio, original=original, index=0)
+    came = Event(folio=folio, kind=Event.Kind.ARRIVED, at=arrived, detail=about)
+    insert_together(original, page, came)
+    _lay_down(folio, page, sent, arrived)
     jobs.open_original.configure(priority=jobs.urgency(window)).defer(original_id=original.pk)
     closing.after_a_page(folio, window, arrived)
     return Acknowledged(original, page.pk, already=False)
 
 
-def _seen(folio: Folio, landed: Landed) -> tuple[int | None, int | None]:
-    """The original that has these bytes already, and the pledge that promised them."""
+def _seen(folio: Folio, landed: Landed) -> tuple[int | None, int | None, int, int]:
+    """The original that has these bytes already, the pledge that promised them, and ids for a new original and page."""
     with connection.cursor() as cursor:
         cursor.execute(
             "SELECT (SELECT id FROM folios_original WHERE folio_id = %s AND sha256 = %s),"
-            " (SELECT id FROM folios_pledge WHERE folio_id = %s AND sha256 = %s AND size = %s)",
+            " (SELECT id FROM folios_pledge WHERE folio_id = %s AND sha256 = %s AND size = %s),"
+            " nextval(pg_get_serial_sequence('folios_original', 'id')),"
+            " nextval(pg_get_serial_sequence('folios_page', 'id'))",
             [folio.pk, landed.sha256, folio.pk, landed.sha256, landed.size],
         )
-        original, pledge = cursor.fetchone()
-    return original, pledge
+        seen: tuple[int | None, int | None, int, int] = cursor.fetchone()
+    return seen
 
 
 def _lay_down(folio: Folio, page: Page, sent: Sent, at: datetime) -> None:
@@ -161,19 +185,20 @@ def _lay_down(folio: Folio, page: Page, sent: Sent, at: datetime) -> None:
         record(folio, Event.Kind.RETAKEN, at, page=sent.instead_of, by=page.pk)
         return
     # Removed meanwhile, or never one of this folio: the new picture is kept all the same.
-    earlier = _chosen_with(folio, sent, page).filter(original__batch_number__lt=sent.number)
-    later = _chosen_with(folio, sent, page).filter(original__batch_number__gt=sent.number)
     laid = {pk: at for at, pk in enumerate(arrangement.order)}
-    before = [laid[pk] for pk in earlier.values_list("pk", flat=True) if pk in laid]
-    behind = [laid[pk] for pk in later.values_list("pk", flat=True) if pk in laid]
+    others = [(number, laid[pk]) for pk, number in _chosen_with(folio, sent) if pk in laid]
+    before = [at for number, at in others if number < sent.number]
+    behind = [at for number, at in others if number > sent.number]
     at_index = max(before) + 1 if before else min(behind, default=len(arrangement.order))
     store(folio, arrangement.with_pages_at(at_index, (page.pk,)))
 
 
-def _chosen_with(folio: Folio, sent: Sent, page: Page) -> QuerySet[Page]:
-    return (
-        folio.pages.none() if sent.batch is None else folio.pages.filter(original__batch=sent.batch).exclude(pk=page.pk)
-    )
+def _chosen_with(folio: Folio, sent: Sent) -> list[tuple[int, int]]:
+    """The pages of the files chosen together with this one, each with its file's number among them."""
+    if sent.batch is None:
+        return []
+    pages = folio.pages.filter(original__batch=sent.batch)
+    return list(pages.values_list("pk", "original__batch_number").order_by())
 
 
 def _promised_at(folio: Folio, sha256: str) -> datetime | None:

@@ -14,9 +14,10 @@ from folio_core.clock import Window
 from folio_core.placing import Arrangement
 from live.bell import ring
 
-from .arranging import current, locked, read
+from .arranging import current, read
 from .handing_in import freeze, of_its_pages
 from .models import Folio, sitting_window
+from .statements import locked
 
 logger = logging.getLogger(__name__)
 
@@ -94,5 +95,5 @@ def _hand_in_what_is_new(folio: Folio, at: datetime, *, even_placing: bool) -> N
 
 
 def _said(arrangement: Arrangement) -> Arrangement:
-    """Without what is only the student's own: advice waved away."""
-    return replace(arrangement, dismissed={})
+    """Without what is only the student's own: advice waved away, the sides that were counted."""
+    return replace(arrangement, dismissed={}, sides=None)

@@ -16,13 +16,14 @@ from inkedfolio.errors import Refused
 from live.bell import ring
 
 from . import files, jobs, preparing
-from .arranging import current, locked, read, written
+from .arranging import current, read, written
 from .models import Edition, EditionPage, Event, Folio, Page, record
 from .signing import receipt_key
+from .statements import locked
 
 
 @transaction.atomic
-def hand_in(folio: Folio, *, comment: str, seen_edition: int, now: datetime) -> Edition:
+def hand_in(folio: Folio, *, seen_edition: int, now: datetime) -> Edition:
     """Freeze the folio as its next edition.
 
     ``seen_edition`` is the newest edition the student knew of; a hand-in sent twice on a bad line is one edition.
@@ -40,7 +41,7 @@ def hand_in(folio: Folio, *, comment: str, seen_edition: int, now: datetime) -> 
     judged = clock.judge(win, now)
     if judged.verdict is clock.Verdict.REFUSED:
         judged = of_its_pages(folio)
-    return freeze(folio, judged, at=now, comment=comment)
+    return freeze(folio, judged, at=now)
 
 
 def of_its_pages(folio: Folio) -> clock.Judgement:
@@ -52,16 +53,14 @@ def of_its_pages(folio: Folio) -> clock.Judgement:
     return clock.Judgement(clock.Verdict.IN_TIME)
 
 
-def freeze(
-    folio: Folio, judged: clock.Judgement, *, at: datetime, comment: str = "", automatic: bool = False
-) -> Edition:
+def freeze(folio: Folio, judged: clock.Judgement, *, at: datetime, automatic: bool = False) -> Edition:
     """The next edition of a locked folio that has pages."""
     newest = folio.editions.first()
     arrangement = current(folio)
     ready = readiness(arrangement, folio.assignment.outline)
     edition = Edition.objects.create(
         folio=folio, number=newest.number + 1 if newest else 1, handed_in_at=at, verdict=judged.verdict,
-        late_seconds=round(judged.late_by.total_seconds()), automatic=automatic, comment=comment,
+        late_seconds=round(judged.late_by.total_seconds()), automatic=automatic, comment=arrangement.comment.strip(),
         arrangement=written(arrangement), open_labels=list(ready.open_labels), open_pages=len(ready.open_pages),
         page_count=len(arrangement.pages),
     )  # fmt: skip
@@ -177,6 +176,7 @@ def _manifest(edition: Edition, pages: list[EditionPage], arrangement: Arrangeme
                 labels=labels[frozen.page_id],
                 verdict=frozen.page.original.verdict,
                 promised=frozen.page.original.promised_at,
+                note=arrangement.notes.get(frozen.page_id, ""),
             )
             for frozen in pages
         ),

@@ -12,8 +12,8 @@ from inkedfolio.errors import Refused
 from live.bell import ring
 from people.models import User
 
-from .arranging import locked
 from .models import Event, Folio, Lengthening, record
+from .statements import locked
 
 _MOST_MINUTES = 600
 

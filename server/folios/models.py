@@ -109,6 +109,20 @@ class Pledge(models.Model):
         return f"{self.file_name} promised {self.promised_at:%H:%M:%S}"
 
 
+class CameraLink(models.Model):
+    """A right to add pages to one folio, and nothing else, for a phone without a sign-in. Its secret is not kept."""
+
+    folio = models.ForeignKey(Folio, models.PROTECT, related_name="camera_links")
+    token_sha256 = models.CharField(max_length=64, unique=True)
+    made_at = models.DateTimeField()
+    until = models.DateTimeField()
+    opened_at = models.DateTimeField(null=True, help_text="When a phone first opened it.")
+    ended_at = models.DateTimeField(null=True, help_text="When the student took it back.")
+
+    def __str__(self) -> str:
+        return f"Camera of {self.folio} until {self.until:%H:%M}"
+
+
 class Original(models.Model):
     """A file as it came. Its bytes are never changed; ``stored_as`` is a name in the default storage."""
 
@@ -125,6 +139,7 @@ class Original(models.Model):
     batch = models.UUIDField(null=True, help_text="Files chosen together, in the order of batch_number.")
     batch_number = models.PositiveSmallIntegerField(default=0)
     seconds = models.FloatField(null=True, help_text="From being chosen on the device to being safe here.")
+    camera = models.ForeignKey(CameraLink, models.PROTECT, null=True, related_name="originals")
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["folio", "sha256"], name="same_bytes_once")]

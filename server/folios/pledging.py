@@ -13,8 +13,8 @@ from folio_core import clock
 from inkedfolio.errors import Refused
 from live.bell import ring
 
-from .arranging import locked
 from .models import Event, Folio, Pledge, record
+from .statements import locked
 
 
 @dataclass(frozen=True, slots=True)

@@ -27,8 +27,9 @@ from folio_core.page import (
 from live.bell import ring
 
 from . import files, jobs
-from .arranging import locked, read, recipe_of, store
+from .arranging import read, recipe_of, store
 from .models import Event, Original, Page, record
+from .statements import locked
 
 R = TypeVar("R")
 _ONE_PAGE = {Kind.JPEG, Kind.PNG, Kind.WEBP, Kind.HEIC, Kind.AVIF, Kind.BMP, Kind.GIF}

@@ -139,7 +139,7 @@ def _reading(
         folio_id=folio.pk,
         edition=edition.number if edition else None,
         handed_in_at=edition.handed_in_at if edition else None,
-        comment=edition.comment if edition else "",
+        comment=edition.comment if edition else arrangement.comment,
         student=folio.student.name,
         student_number=folio.student.number,
         assignment=assignment_out(folio.assignment),
@@ -157,6 +157,7 @@ def _reading(
             ReadingPage(
                 number=numbers[pk], image=image_url(folio.pk, page.image), preview=image_url(folio.pk, page.preview),
                 width=page.width, height=page.height, labels=labels[pk], loose=pk in arrangement.loose,
+                note=arrangement.notes.get(pk, ""),
             )
             for pk, page in pages
         ],

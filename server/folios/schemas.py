@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from datetime import datetime
 from typing import Literal
+from urllib.parse import unquote
 from uuid import UUID
 
 from ninja import Field, Schema
@@ -12,6 +13,8 @@ from assignments.api import QuestionOut
 from folio_core.clock import Phase, Verdict
 from folio_core.pace import Basis
 from folio_core.page import Advice, Tone, Trouble
+
+from .arrival import Sent
 
 
 class WindowOut(Schema):
@@ -162,6 +165,9 @@ class ArrangementDoc(Schema):
     left_blank: list[str] = []
     recipes: dict[str, RecipeDoc] = {}
     dismissed: dict[str, list[Advice]] = {}
+    sides: int | None = None
+    comment: str = ""
+    notes: dict[str, str] = {}
 
 
 class EditionLine(Schema):
@@ -234,16 +240,24 @@ class AcknowledgedOut(Schema):
     already: bool
 
 
-class SentIn(Schema):
-    """What the browser says of a file: its name, which page it was taken instead of, the files chosen with it and
-    its number among them, its SHA-256 where that is known, and how many seconds ago it was chosen."""
+class PictureIn(Schema):
+    """What a device says of a file: its name, the files chosen with it and its number among them, its SHA-256 where
+    that is known, and how many seconds ago it was chosen."""
 
     name: str
-    instead_of: int | None = None
     batch: UUID | None = None
     number: int = Field(0, ge=0, le=30_000)
     sha256: str = ""
     seconds: float | None = None
+
+    def sent(self) -> Sent:
+        return Sent(**{**self.model_dump(exclude={"name"}), "file_name": unquote(self.name)})
+
+
+class SentIn(PictureIn):
+    """Of the folio's own student, also which page it was taken instead of."""
+
+    instead_of: int | None = None
 
 
 class PromiseIn(Schema):
@@ -266,7 +280,6 @@ class PledgeOut(Schema):
 
 
 class HandInIn(Schema):
-    comment: str = ""
     seen_edition: int = 0
 
 
@@ -330,6 +343,7 @@ class ReadingPage(Schema):
     height: int
     labels: list[str]
     loose: bool
+    note: str
 
 
 class ReadingOut(Schema):

@@ -5,13 +5,16 @@ from __future__ import annotations
 from datetime import datetime
 from typing import Any
 
+from django.conf import settings
+
 from assignments.models import Assignment
 from courses.models import Enrolment
 from folio_core import clock
 from folio_core.page import WORDS, Advice
 
+from .arrival import most_bytes
 from .models import Edition, Event, Folio, Page
-from .schemas import AdviceOut, AssignmentOut, EditionLine, EventOut, FoundOut, PageOut, WindowOut
+from .schemas import AdviceOut, AssignmentOut, EditionLine, EventOut, FoundOut, LimitsOut, PageOut, WindowOut
 
 
 def assignment_out(assignment: Assignment) -> AssignmentOut:
@@ -31,6 +34,10 @@ def window_out(window: clock.Window, now: datetime) -> WindowOut:
         placing_ends=window.placing_ends,
         phase=clock.phase(window, now), timed=window.rules.timed,
     )  # fmt: skip
+
+
+def limits_out() -> LimitsOut:
+    return LimitsOut(file_bytes=most_bytes(), pages=settings.FOLIO_MAX_PAGES)
 
 
 def extra_time_words(enrolment: Enrolment) -> str:

@@ -115,11 +115,7 @@ def _alone(upload: Upload) -> Iterator[BinaryIO]:
 @transaction.atomic
 def complete(key: uuid.UUID, now: datetime) -> Acknowledged:
     """All bytes are here: take them in, once; asked again, the same answer. Raises as `arrival.receive`."""
-    upload = (
-        Upload.objects.select_for_update(of=("self",))
-        .select_related("original", "folio__assignment__course")
-        .get(pk=key)
-    )
+    upload = Upload.objects.select_for_update(of=("self",)).select_related("original").get(pk=key)
     if upload.original is not None:
         return Acknowledged(upload.original, upload.page or 0, upload.already)
     part = part_of(upload)
@@ -131,7 +127,7 @@ def complete(key: uuid.UUID, now: datetime) -> Acknowledged:
     landed = Landed(part, digest.hexdigest(), upload.size, kind_of(head))
     # After a crash this may be long after the last byte, and that is what counts.
     last_byte = datetime.fromtimestamp(part.stat().st_mtime, UTC)
-    taken = take_in(upload.folio, landed, _sent(upload), arrived=min(now, last_byte))
+    taken = take_in(upload.folio_id, landed, _sent(upload), arrived=min(now, last_byte))
     upload.original, upload.page, upload.already = taken.original, taken.page_id, taken.already
     upload.save(update_fields=["original", "page", "already"])
     part.unlink(missing_ok=True)

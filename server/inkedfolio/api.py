@@ -8,6 +8,7 @@ from ninja.security import SessionAuth
 from assignments.api import router as assignments
 from folios.api import router as folios
 from folios.calendar_api import router as calendar
+from folios.camera_api import router as camera
 from folios.reading_api import router as reading
 from folios.staff_api import router as staff
 from live.api import router as live
@@ -30,4 +31,5 @@ api.add_router("", folios)
 api.add_router("", reading)
 api.add_router("", staff)
 api.add_router("", calendar)
+api.add_router("", camera)
 api.add_router("", live)

@@ -18,6 +18,8 @@ from folio_core.placing import BadArrangement
 logger = logging.getLogger(__name__)
 _NO_ROOM = "The server has no room just now, so this was not taken. Keep it: it is tried again. Tell your instructor."
 
+STALE_PAGE = "This page is out of date. Reload it and do that again; nothing was lost."
+
 
 class Problem(Schema):
     code: str
@@ -37,40 +39,31 @@ def not_yours() -> Refused:
     return Refused(404, "not_found", "There is nothing here for this account. Check who is signed in.")
 
 
+def told(error: Exception) -> tuple[int, Problem] | None:
+    """The status and the words for an error that has some; None for one that nobody foresaw."""
+    match error:
+        case Refused():
+            return error.status, Problem(code=error.code, message=error.message)
+        case SittingClosed():
+            return 403, Problem(code="closed", message=str(error))
+        case PageError():
+            return 422, Problem(code=error.trouble, message=error.message)
+        case BadArrangement():
+            return 422, Problem(code="bad_arrangement", message=str(error))
+        case AuthenticationError():
+            return 401, Problem(code="signed_out", message="You are signed out. Sign in again; nothing was lost.")
+        case OSError(errno=errno.ENOSPC | errno.EDQUOT) | OperationalError(__cause__=DiskFull()):
+            logger.critical("A disk is full: %s", error)
+            return 507, Problem(code="no_room", message=_NO_ROOM)
+    return None
+
+
 def install(api: NinjaAPI) -> None:
-    def answer(request: HttpRequest, status: int, code: str, message: str) -> HttpResponse:
-        return api.create_response(request, Problem(code=code, message=message), status=status)
-
-    @api.exception_handler(Refused)
-    def refused(request: HttpRequest, error: Refused) -> HttpResponse:
-        return answer(request, error.status, error.code, error.message)
-
-    @api.exception_handler(SittingClosed)
-    def closed(request: HttpRequest, error: SittingClosed) -> HttpResponse:
-        return answer(request, 403, "closed", str(error))
-
-    @api.exception_handler(PageError)
-    def bad_page(request: HttpRequest, error: PageError) -> HttpResponse:
-        return answer(request, 422, error.trouble, error.message)
-
-    @api.exception_handler(BadArrangement)
-    def bad_arrangement(request: HttpRequest, error: BadArrangement) -> HttpResponse:
-        return answer(request, 422, "bad_arrangement", str(error))
-
-    @api.exception_handler(OSError)
-    def no_room(request: HttpRequest, error: OSError) -> HttpResponse:
-        if error.errno not in (errno.ENOSPC, errno.EDQUOT):
+    def answer(request: HttpRequest, error: Exception | type[Exception]) -> HttpResponse:
+        words = told(error) if isinstance(error, Exception) else None
+        if words is None:
             raise error
-        logger.critical("The disk of the files is full: %s", error)
-        return answer(request, 507, "no_room", _NO_ROOM)
+        return api.create_response(request, words[1], status=words[0])
 
-    @api.exception_handler(OperationalError)
-    def database_trouble(request: HttpRequest, error: OperationalError) -> HttpResponse:
-        if not isinstance(error.__cause__, DiskFull):
-            raise error
-        logger.critical("The disk of the database is full: %s", error)
-        return answer(request, 507, "no_room", _NO_ROOM)
-
-    @api.exception_handler(AuthenticationError)
-    def signed_out(request: HttpRequest, error: AuthenticationError) -> HttpResponse:
-        return answer(request, 401, "signed_out", "You are signed out. Sign in again; nothing was lost.")
+    for kind in (Refused, SittingClosed, PageError, BadArrangement, AuthenticationError, OSError, OperationalError):
+        api.add_exception_handler(kind, answer)

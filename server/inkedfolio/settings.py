@@ -39,7 +39,7 @@ INSTALLED_APPS = [
 ]
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",
-    "whitenoise.middleware.WhiteNoiseMiddleware",
+    "inkedfolio.static_files.StaticFiles",
     "csp.middleware.CSPMiddleware",
     "django.contrib.sessions.middleware.SessionMiddleware",
     "django.middleware.common.CommonMiddleware",
@@ -140,6 +140,9 @@ STORAGES = {
     "staticfiles": {"BACKEND": "whitenoise.storage.CompressedStaticFilesStorage"},
 }
 WHITENOISE_IMMUTABLE_FILE_TEST = r"^/static/app/assets/.+-[\w-]{8}\.\w+$"
+
+# How a phone reaches this server, where that is not the address the computer uses: https://folio.example
+FOLIO_ADDRESS = os.environ.get("FOLIO_ADDRESS", "").rstrip("/")
 
 # Limits of arrival; FOLIO_… overrides each
 FOLIO_MAX_FILE_MB = int(os.environ.get("FOLIO_MAX_FILE_MB", "60"))

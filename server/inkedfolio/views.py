@@ -9,6 +9,8 @@ from django.conf import settings
 from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.views.decorators.csrf import ensure_csrf_cookie
 
+from .errors import STALE_PAGE
+
 _OFFLINE = {".js", ".css", ".woff2", ".svg"}
 
 
@@ -47,7 +49,4 @@ def service_worker(request: HttpRequest) -> HttpResponse:
 
 
 def csrf_failure(request: HttpRequest, reason: str = "") -> JsonResponse:
-    return JsonResponse(
-        {"code": "stale_page", "message": "This page is out of date. Reload it and do that again; nothing was lost."},
-        status=403,
-    )
+    return JsonResponse({"code": "stale_page", "message": STALE_PAGE}, status=403)

@@ -88,7 +88,7 @@ class Arrival(DeskTestCase):
 
     def test_a_row_that_cannot_be_committed_is_not_acknowledged_and_leaves_no_page(self) -> None:
         with (
-            mock.patch("folios.arrival.record", side_effect=DatabaseError),
+            mock.patch("folios.arrival.jobs.open_original.configure", side_effect=DatabaseError),
             self.assertRaises(DatabaseError),
         ):
             self.send(picture())

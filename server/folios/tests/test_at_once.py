@@ -92,8 +92,6 @@ class AtOnce(TransactionTestCase):
 
     def test_handing_in_twice_at_once_is_one_edition(self) -> None:
         receive(self.folio, [picture()], Sent("a.jpg"), timezone.now)
-        results = self.together(
-            *[lambda: hand_in(self.folio, comment="", seen_edition=0, now=timezone.now()) for _ in range(3)]
-        )
+        results = self.together(*[lambda: hand_in(self.folio, seen_edition=0, now=timezone.now()) for _ in range(3)])
         self.assertEqual({result.number for result in results}, {1})
         self.assertEqual(Edition.objects.count(), 1)

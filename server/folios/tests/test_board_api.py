@@ -78,20 +78,6 @@ class TheBoard(DeskTestCase):
         self.assertEqual((page.turn, page.state), (90, Page.State.WAITING))
 
 
-class TypedLabels(DeskTestCase):
-    def typed(self, text: str) -> dict[str, Any]:
-        path = f"/api/assignments/{self.work.pk}/labels"
-        return self.as_(self.ilse).get(path, {"text": text}).json()
-
-    def test_the_core_reads_them_on_the_assignments_own_map(self) -> None:
-        self.assertEqual(self.typed("1")["labels"], ["1a", "1b"])
-        self.assertEqual(self.typed("Q2, 1b")["labels"], ["2", "1b"])
-        self.assertEqual(self.typed("7")["unknown"], ["7"])
-
-    def test_a_line_of_any_length_is_answered(self) -> None:
-        self.assertIn("labels", self.typed("1a," * 5000))
-
-
 class TheDraft(DeskTestCase):
     def draft(self) -> dict[str, Any]:
         return self.as_(self.ilse).get(f"/api/folios/{self.folio.pk}/draft").json()
@@ -109,8 +95,8 @@ class TheDraft(DeskTestCase):
 
     def test_an_edition_stays_as_it_was_while_the_draft_goes_on(self) -> None:
         page = self.send(picture()).json()["page_id"]
-        self.arrange(1, order=[page], placements={"1a": [{"page": page}]})
-        self.hand_in(comment="first")
+        self.arrange(1, order=[page], placements={"1a": [{"page": page}]}, comment="first", sides=2)
+        self.hand_in()
         self.arrange(2, order=[page], placements={"1b": [{"page": page}]})
         edition = self.as_(self.corin).get(f"/api/folios/{self.folio.pk}/editions/1/reading").json()
         self.assertEqual((edition["pages"][0]["labels"], edition["comment"]), (["1a"], "first"))

@@ -41,12 +41,19 @@ class HandingIn(DeskTestCase):
         self.assertFalse(Edition.objects.exists())
 
     def test_the_receipt_names_the_bound_file_and_every_original(self) -> None:
-        self.hand_in(comment="Page 2 is upside down in my book")
+        self.arrange(
+            3, order=[self.two, self.one], placements={"1a": [{"page": self.two, "top": 0.5}]}, left_blank=["2"],
+            comment="Page 2 is upside down in my book", notes={str(self.one): "goes on"},
+        )  # fmt: skip
+        self.hand_in()
         self.work_off_jobs()
         receipt = self.receipt()
         self.assertEqual((receipt["number"], receipt["verdict"], receipt["page_count"]), (1, "in_time", 2))
         self.assertEqual(receipt["bound_sha256"], hashlib.sha256(self.file("bound.pdf")).hexdigest())
         self.assertEqual([page["file_name"] for page in receipt["pages"]], ["IMG_2.jpg", "IMG_1.jpg"])
+        self.assertEqual(receipt["comment"], "Page 2 is upside down in my book")
+        manifest = Edition.objects.get().receipt["statement"]["manifest"]
+        self.assertEqual([page["note"] for page in manifest["pages"]], ["", "goes on"])
         self.assertEqual(receipt["pages"][0]["sha256"], hashlib.sha256(picture(2)).hexdigest())
         self.assertEqual(receipt["pages"][0]["labels"], ["1a"])
 

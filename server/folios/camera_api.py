@@ -1,0 +1,130 @@
+"""The phone as camera: links on the board's side, and what a phone with such a link may do."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from datetime import datetime
+from typing import Any
+
+import segno
+from django.conf import settings
+from django.http import HttpRequest
+from ninja import Query, Router, Schema
+from ninja.security import APIKeyHeader
+
+from folio_core import clock
+from folio_core.clock import Phase
+from inkedfolio.errors import Problem, not_yours
+from inkedfolio.requests import chunks_of, moment, person
+
+from . import camera_links
+from .access import own_folio
+from .arranging import read
+from .arrival import receive
+from .models import CameraLink
+from .schemas import AcknowledgedOut, AssignmentOut, LimitsOut, PictureIn
+from .showing import assignment_out, limits_out
+from .uploads_api import acknowledged_out
+
+router = Router(tags=["camera"])
+
+
+class CameraLinkOut(Schema):
+    id: int
+    until: datetime
+    opened: datetime | None
+    pages: int
+
+
+class InvitationOut(Schema):
+    """``address`` holds the secret after its #, which no server is sent; ``modules`` is its QR code, row by row, a 1
+    for each dark module (ISO/IEC 18004)."""
+
+    link: CameraLinkOut
+    address: str
+    modules: list[str]
+
+
+class CameraOut(Schema):
+    """What a phone with a link is told: whose folio it is, and how many pages there are."""
+
+    folio_id: int
+    student: str
+    assignment: AssignmentOut
+    pages: int
+    sides: int | None
+    phase: Phase
+    closes: datetime
+    until: datetime
+    now: datetime
+    limits: LimitsOut
+
+
+class CameraKey(APIKeyHeader):
+    param_name = "Folio-Camera"
+
+    def authenticate(self, request: HttpRequest, key: str | None) -> CameraLink | None:
+        return camera_links.link_of(key, moment()) if key else None
+
+
+@router.get("/folios/{int:folio_id}/camera-links", response={200: list[CameraLinkOut], 404: Problem})
+def links(request: HttpRequest, folio_id: int) -> list[CameraLinkOut]:
+    folio = own_folio(person(request), folio_id)
+    return [_link_out(link) for link in camera_links.living(folio, moment())]
+
+
+@router.post("/folios/{int:folio_id}/camera-links", response={200: InvitationOut, 403: Problem, 404: Problem})
+def invite(request: HttpRequest, folio_id: int) -> InvitationOut:
+    folio = own_folio(person(request), folio_id)
+    link, token = camera_links.invite(folio, moment())
+    address = f"{settings.FOLIO_ADDRESS or request.build_absolute_uri('/').rstrip('/')}/camera#{token}"
+    code = segno.make_qr(address, error="m")
+    modules = ["".join("1" if dark else "0" for dark in row) for row in code.matrix_iter(border=0)]
+    return InvitationOut(link=_link_out(link), address=address, modules=modules)
+
+
+@router.delete("/folios/{int:folio_id}/camera-links/{int:link_id}", response={204: None, 404: Problem})
+def end_link(request: HttpRequest, folio_id: int, link_id: int) -> tuple[int, None]:
+    folio = own_folio(person(request), folio_id)
+    link = folio.camera_links.filter(pk=link_id).first()
+    if link is None:
+        raise not_yours()
+    camera_links.end(link, moment())
+    return 204, None
+
+
+@router.get("/camera", auth=CameraKey(), response={200: CameraOut, 403: Problem})
+def camera(request: HttpRequest) -> CameraOut:
+    link, now = _link(request), moment()
+    camera_links.opened(link, now)
+    folio = link.folio
+    window = folio.window()
+    arrangement = read(folio.arrangement)
+    return CameraOut(
+        folio_id=folio.pk, student=folio.student.name, assignment=assignment_out(folio.assignment),
+        pages=len(arrangement.pages), sides=arrangement.sides, phase=clock.phase(window, now), closes=window.closes,
+        until=link.until, now=now,
+        limits=limits_out(),
+    )  # fmt: skip
+
+
+@router.put(
+    "/camera/originals",
+    auth=CameraKey(),
+    response={200: AcknowledgedOut, 403: Problem, 422: Problem},
+    openapi_extra={"requestBody": {"content": {"application/octet-stream": {"schema": {"type": "string"}}}}},
+)
+def add_picture(request: HttpRequest, about: Query[PictureIn]) -> AcknowledgedOut:
+    """One picture into the link's folio; as `api.add_original`, but never in another page's place."""
+    link = _link(request)
+    sent = replace(about.sent(), camera=link.pk)
+    return acknowledged_out(receive(link.folio, chunks_of(request), sent, moment))
+
+
+def _link(request: Any) -> CameraLink:
+    link: CameraLink = request.auth
+    return link
+
+
+def _link_out(link: CameraLink) -> CameraLinkOut:
+    return CameraLinkOut(id=link.pk, until=link.until, opened=link.opened_at, pages=link.originals.count())

@@ -1,0 +1,70 @@
+"""A phone as the camera of a board: a short-lived right to add pages to one folio, and to nothing else."""
+
+from __future__ import annotations
+
+import hashlib
+import secrets
+from datetime import datetime, timedelta
+
+from django.db import transaction
+from django.db.models import QuerySet
+
+from folio_core import clock
+from inkedfolio.errors import Refused
+from live.bell import ring
+
+from .models import CameraLink, Folio
+
+LASTS = timedelta(hours=1)
+MOST = 4  # at a time: a phone or two, and those that were lost
+ENDED = (
+    "This camera link has ended. Open a new one on the computer, at “Photograph by phone”. "
+    "Pictures that were not sent yet are kept on this phone and go with the new link."
+)
+
+
+@transaction.atomic
+def invite(folio: Folio, now: datetime) -> tuple[CameraLink, str]:
+    """A new link and its secret, which is shown once and not kept. Raises SittingClosed; the oldest ends where there
+    are too many."""
+    window = folio.window()
+    clock.require_open(window, now)
+    for old in living(folio, now)[MOST - 1 :]:
+        end(old, now)
+    token = secrets.token_urlsafe(24)
+    until = min(now + LASTS, max(window.closes, window.pledges_end))
+    link = CameraLink.objects.create(folio=folio, token_sha256=_hashed(token), made_at=now, until=until)
+    return link, token
+
+
+def link_of(token: str, now: datetime) -> CameraLink:
+    """Raises Refused (403) where the link is unknown, has ended or was taken back."""
+    link = CameraLink.objects.select_related("folio__assignment__course", "folio__student")
+    found = link.filter(
+        token_sha256=_hashed(token), until__gt=now, ended_at=None, folio__student__is_active=True
+    ).first()
+    if found is None:
+        raise Refused(403, "link_ended", ENDED)
+    return found
+
+
+def opened(link: CameraLink, now: datetime) -> None:
+    """A phone has opened it: the board says so."""
+    if link.opened_at is None:
+        link.opened_at = now
+        link.save(update_fields=["opened_at"])
+        ring(link.folio_id, camera=True)
+
+
+def end(link: CameraLink, now: datetime) -> None:
+    link.ended_at = now
+    link.save(update_fields=["ended_at"])
+    ring(link.folio_id, camera=True)
+
+
+def living(folio: Folio, now: datetime) -> QuerySet[CameraLink]:
+    return folio.camera_links.filter(until__gt=now, ended_at=None).order_by("-pk")
+
+
+def _hashed(token: str) -> str:
+    return hashlib.sha256(token.encode()).hexdigest()

@@ -1,0 +1,118 @@
+"""A phone's right to add pages: short, to one folio, and to nothing else."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import cv2
+import numpy as np
+
+from folios.models import CameraLink, Event, Folio, Original
+from people.models import User
+
+from .desk import DeskTestCase, picture
+
+BATCH = "0b0e4f5e-8f0c-4f0e-9a53-2f6c1d2e3f40"
+
+
+class CameraLinks(DeskTestCase):
+    def invite(self, by: User | None = None, folio: Folio | None = None) -> Any:
+        return self.as_(by or self.ilse).post(f"/api/folios/{(folio or self.folio).pk}/camera-links")
+
+    def secret(self) -> str:
+        return str(self.invite().json()["address"].split("#")[1])
+
+    def shoot(self, secret: str, data: bytes, number: int = 0) -> Any:
+        path = f"/api/camera/originals?name=page.jpg&batch={BATCH}&number={number}"
+        return self.as_(None).put(path, data, "application/octet-stream", headers={"Folio-Camera": secret})
+
+    def camera(self, secret: str) -> Any:
+        return self.as_(None).get("/api/camera", headers={"Folio-Camera": secret})
+
+    def test_a_phone_without_a_sign_in_is_told_whose_folio_it_is_and_adds_pages(self) -> None:
+        secret = self.secret()
+        told = self.camera(secret).json()
+        self.assertEqual((told["student"], told["pages"], told["phase"]), ("Ilse", 0, "writing"))
+        answer = self.shoot(secret, picture())
+        self.assertEqual(answer.status_code, 200, answer.content)
+        self.folio.refresh_from_db()
+        self.assertEqual(self.folio.arrangement["order"], [answer.json()["page_id"]])
+        self.assertEqual(Event.objects.get(kind=Event.Kind.ARRIVED).folio_id, self.folio.pk)
+        [link] = self.as_(self.ilse).get(f"/api/folios/{self.folio.pk}/camera-links").json()
+        self.assertEqual((link["pages"], link["opened"] is not None), (1, True))
+
+    def test_pictures_lie_in_the_order_they_were_taken_however_they_come(self) -> None:
+        secret = self.secret()
+        third, first, second = (
+            self.shoot(secret, picture(shade), number).json()["page_id"] for shade, number in ((3, 2), (1, 0), (2, 1))
+        )
+        self.folio.refresh_from_db()
+        self.assertEqual(self.folio.arrangement["order"], [first, second, third])
+
+    def test_the_code_holds_the_address(self) -> None:
+        """OpenCV reads what segno wrote (ISO/IEC 18004)."""
+        invitation = self.invite().json()
+        modules = np.array([[255 * (one == "0") for one in row] for row in invitation["modules"]], np.uint8)
+        image = cv2.resize(np.pad(modules, 4, constant_values=255), None, fx=8, fy=8, interpolation=cv2.INTER_NEAREST)
+        self.assertEqual(cv2.QRCodeDetector().detectAndDecode(image)[0], invitation["address"])
+
+    def test_the_secret_is_not_kept(self) -> None:
+        secret = self.secret()
+        self.assertNotIn(secret, str(CameraLink.objects.values()))
+
+    def test_only_the_folios_own_student_makes_and_ends_links(self) -> None:
+        for other in (self.tobin, self.corin, self.stranger):
+            self.assertEqual(self.invite(other).status_code, 404)
+        self.assertEqual(self.as_(None).post(f"/api/folios/{self.folio.pk}/camera-links").status_code, 401)
+        link = self.invite().json()["link"]["id"]
+        path = f"/api/folios/{self.folio.pk}/camera-links/{link}"
+        self.assertEqual(self.as_(self.tobin).delete(path).status_code, 404)
+        self.assertEqual(self.as_(self.ilse).delete(path).status_code, 204)
+
+    def test_an_ended_an_old_and_an_unknown_link_do_nothing(self) -> None:
+        secret = self.secret()
+        link = CameraLink.objects.get()
+        self.at(minutes=61)
+        self.assertEqual(self.shoot(secret, picture()).json()["code"], "link_ended")
+        self.at(minutes=59)
+        self.assertEqual(self.camera(secret).status_code, 200)
+        self.as_(self.ilse).delete(f"/api/folios/{self.folio.pk}/camera-links/{link.pk}")
+        self.assertEqual(self.camera(secret).json()["code"], "link_ended")
+        self.assertEqual(self.shoot("made-up", picture()).json()["code"], "link_ended")
+        self.assertEqual(self.as_(None).get("/api/camera").status_code, 401)
+        self.assertFalse(Original.objects.exists())
+
+    def test_it_ends_with_the_sitting_and_takes_nothing_after_the_close(self) -> None:
+        self.work.due = self.clock.return_value
+        self.work.save()
+        self.assertEqual(self.invite().json()["code"], "closed")
+        self.work.due = self.clock.return_value.replace(minute=20)
+        self.work.pledge_minutes = 10
+        self.work.save()
+        secret = self.secret()
+        self.assertEqual(CameraLink.objects.get().until.minute, 30)
+        self.at(minutes=25)
+        self.assertEqual(self.shoot(secret, picture()).json()["code"], "closed")
+
+    def test_it_opens_no_other_door(self) -> None:
+        """Not the board, not the pictures, not another folio, not another page's place."""
+        secret = self.secret()
+        page = self.shoot(secret, picture(5)).json()["page_id"]
+        phone = {"Folio-Camera": secret}
+        for path in (f"/api/folios/{self.folio.pk}", "/api/my-work", f"/api/folios/{self.folio.pk}/draft"):
+            self.assertEqual(self.as_(None).get(path, headers=phone).status_code, 401, path)
+        own = f"/api/folios/{self.folio.pk}/originals?name=a.jpg"
+        self.assertEqual(
+            self.as_(None).put(own, picture(6), "application/octet-stream", headers=phone).status_code, 401
+        )
+        path = f"/api/camera/originals?name=a.jpg&batch={BATCH}&number=1&instead_of={page}"
+        self.as_(None).put(path, picture(7), "application/octet-stream", headers=phone)
+        self.folio.refresh_from_db()
+        self.assertEqual(self.folio.arrangement["removed"], [])
+
+    def test_too_many_links_end_the_oldest(self) -> None:
+        first = self.secret()
+        for _ in range(4):
+            self.invite()
+        self.assertEqual(self.camera(first).status_code, 403)
+        self.assertEqual(len(self.as_(self.ilse).get(f"/api/folios/{self.folio.pk}/camera-links").json()), 4)
