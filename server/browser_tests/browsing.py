@@ -134,7 +134,7 @@ class BrowserTestCase(TransactionTestCase):
         expect(page.get_by_role("button", name="Add pages")).to_be_visible()
 
     def add(self, page: Page, files: list[Path]) -> None:
-        page.set_input_files("input[type=file]", files)
+        page.get_by_label("Files to add as pages").set_input_files(files)
 
     def until(self, page: Page, true: Callable[[], bool]) -> None:
         """Wait for something on the server's side while the browser goes on."""
@@ -147,6 +147,20 @@ class BrowserTestCase(TransactionTestCase):
     def tiles(self, page: Page, count: int) -> None:
         """Wait until so many pages are prepared and shown."""
         expect(page.locator(".strip img")).to_have_count(count, timeout=60_000)
+
+    def sweep(self, page: Page, first: str, last: str, column: int, last_column: int | None = None) -> None:
+        """From the row of one label to that of another, over columns counted from 1."""
+        cells = [page.locator(f'[data-labels="{label}"] .ribbon-cells') for label in (first, last)]
+        cells[1].scroll_into_view_if_needed()
+        cells[0].scroll_into_view_if_needed()
+        width = float(cells[0].get_attribute("data-width") or 0)
+        boxes = [cell.bounding_box() for cell in cells]
+        assert boxes[0]
+        assert boxes[1]
+        page.mouse.move(boxes[0]["x"] + width * (column - 0.6), boxes[0]["y"] + 12)
+        page.mouse.down()
+        page.mouse.move(boxes[1]["x"] + width * ((last_column or column) - 0.6), boxes[1]["y"] + 14, steps=6)
+        page.mouse.up()
 
     def no_serious_findings(self, page: Page, screen: str) -> None:
         """axe-core (Deque, MPL 2.0) with the rules of WCAG 2.2 A and AA."""

@@ -1,0 +1,54 @@
+"""Headless Chromium, signed in by cookie, with what the browser itself measures."""
+
+from __future__ import annotations
+
+import os
+from collections.abc import Iterator
+from contextlib import contextmanager
+from typing import Any
+
+from playwright.sync_api import Browser, Page, sync_playwright
+
+FLAGS = ["--no-sandbox", "--disable-gpu", "--no-first-run", "--disable-background-networking", "--disable-sync"]
+
+# From the event to the next frame that shows what it did (W3C Event Timing; in steps of 8 ms).
+OBSERVE = """
+window.__felt = [];
+new PerformanceObserver(list => list.getEntries().forEach(one => {
+  if (['keydown', 'pointerdown', 'pointerup', 'click'].includes(one.name)) window.__felt.push(one.duration);
+})).observe({ type: 'event', durationThreshold: 16, buffered: true });
+"""
+
+
+@contextmanager
+def chromium() -> Iterator[Browser]:
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+        yield browser
+        browser.close()
+
+
+def signed_in(browser: Browser, address: str, cookie: str, **options: Any) -> Page:
+    """A page of a fresh browser: nothing is cached."""
+    chosen = {"viewport": {"width": 1280, "height": 800}, "service_workers": "block"} | options
+    context = browser.new_context(**chosen)
+    context.add_cookies([{"name": os.environ["FOLIO_SESSION_COOKIE"], "value": cookie, "url": address}])
+    context.add_init_script(OBSERVE)
+    return context.new_page()
+
+
+def felt(page: Page) -> list[float]:
+    """Milliseconds from key or pointer to painted, since last asked; what took less than 16 ms is not reported."""
+    page.wait_for_timeout(150)
+    durations: list[float] = page.evaluate("window.__felt.splice(0)")
+    return durations
+
+
+def scripts(page: Page) -> int:
+    """Bytes of all JavaScript that was fetched, as it came over the line."""
+    return int(
+        page.evaluate(
+            "performance.getEntriesByType('resource').filter(one => one.name.endsWith('.js'))"
+            ".reduce((sum, one) => sum + one.encodedBodySize, 0)"
+        )
+    )

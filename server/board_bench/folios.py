@@ -1,0 +1,35 @@
+"""Folios to open: one with very many pages and questions, and one as people hand in every week."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import timedelta
+
+from arrival_bench.stand import students
+
+from assignments.models import Question
+from folio_core.outline import parse_outline
+from folios.models import Folio
+
+from .prepared import lay_prepared
+
+
+@dataclass(frozen=True, slots=True)
+class Ready:
+    folio_id: int
+    cookie: str
+    labels: tuple[str, ...]
+
+
+def folio(title: str, pages: int, outline: str) -> Ready:
+    """A signed-in student's folio with so many prepared pages and that question map."""
+    [student] = students(1, closes_in=timedelta(hours=5), title=title)
+    found = Folio.objects.get(pk=student.folio_id)
+    found.assignment.questions.all().delete()
+    items = parse_outline(outline).items
+    Question.objects.bulk_create(
+        Question(assignment=found.assignment, position=at, question=item.question, part=item.part, points=2)
+        for at, item in enumerate(items)
+    )
+    lay_prepared(found, pages)
+    return Ready(found.pk, student.cookie, tuple(item.label for item in items))

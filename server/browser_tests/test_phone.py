@@ -1,0 +1,158 @@
+"""A phone in the hand: a page at a time, and as the camera of the board."""
+
+from __future__ import annotations
+
+import json
+import re
+import tempfile
+from pathlib import Path
+from typing import Any
+
+from playwright.sync_api import Page, expect
+
+from demo import scenario
+from folio_camera.film import film, flags
+from folio_camera.handwriting import Style, write_sheet
+from folio_camera.photograph import Scene, photograph
+from folio_camera.solutions import great_circles
+from folios.models import Folio
+
+from .boards import PHONE, BoardTestCase
+from .browsing import CHROMIUM, FLAGS
+
+
+class OnAPhone(BoardTestCase):
+    def test_a_page_at_a_time_with_the_question_map_under_the_thumb(self) -> None:
+        folio = self.folio(3, "1a-b, 2, 3")
+        page = self.board(folio, **PHONE)
+        for label in ("1a", "1b"):
+            page.get_by_role("button", name=re.compile(f"^{label} open")).tap()
+        self.until(page, lambda: self.placed(folio) == {"1a": [1], "1b": [1]})
+        self._swipe(page)
+        expect(page.get_by_role("heading", name="Page 2 of 3")).to_be_visible()
+        page.get_by_role("button", name="Runs on from page 1").tap()
+        self.until(page, lambda: self.placed(folio)["1b"] == [1, 2])
+        page.get_by_role("button", name="Next →").tap()
+        page.get_by_role("button", name="Loose page").tap()
+        page.get_by_text("Leave questions blank").tap()
+        page.get_by_role("button", name="3 leave blank").tap()
+        self.until(page, lambda: self.laid(folio)["left_blank"] == ["3"] and len(self.laid(folio)["loose"]) == 1)
+        self.no_serious_findings(page, "board on a phone")
+        self.assertEqual(page.evaluate("document.documentElement.scrollWidth > innerWidth"), False)
+
+    def test_a_page_held_is_moved(self) -> None:
+        folio = self.folio(3, "1")
+        page = self.board(folio, **PHONE)
+        one, two, three = self.laid(folio)["order"]
+        boxes = [page.get_by_role("button", name=re.compile(f"^Page {n},")).bounding_box() for n in (1, 3)]
+        (x, y), (to, _) = [(box["x"] + 20, box["y"] + 30) for box in boxes if box]
+        touch = page.context.new_cdp_session(page)
+        self._touch(touch, "touchStart", x, y)
+        page.wait_for_timeout(400)
+        for step in range(1, 9):
+            self._touch(touch, "touchMove", x + (to + 14 - x) * step / 8, y)
+            page.wait_for_timeout(30)
+        self._touch(touch, "touchEnd", None, None)
+        self.until(page, lambda: self.laid(folio)["order"] == [two, three, one])
+
+    def _swipe(self, page: Page) -> None:
+        sheet = page.locator(".panel-sheet")
+        sheet.evaluate("sheet => sheet.scrollIntoView({ block: 'center' })")
+        box = sheet.bounding_box()
+        assert box
+        touch = page.context.new_cdp_session(page)
+        y = box["y"] + box["height"] / 2
+        self._touch(touch, "touchStart", 320, y)
+        for x in range(310, 100, -10):
+            self._touch(touch, "touchMove", x, y)
+            page.wait_for_timeout(16)
+        self._touch(touch, "touchEnd", None, None)
+        page.wait_for_timeout(600)  # while it glides on, the browser takes a tap for a halt
+
+    def _touch(self, session: Any, kind: str, x: float | None, y: float | None) -> None:
+        points = [] if x is None or y is None else [{"x": x, "y": y}]
+        session.send("Input.dispatchTouchEvent", {"type": kind, "touchPoints": points})
+
+    def test_it_can_be_installed(self) -> None:
+        page = self.sign_in(scenario.ILSE)
+        address = page.locator("link[rel=manifest]").get_attribute("href")
+        manifest = json.loads(page.request.get(f"{self.address}{address}").text())
+        self.assertEqual((manifest["display"], manifest["start_url"]), ("standalone", "/"))
+        for icon in manifest["icons"]:
+            self.assertEqual(page.request.get(f"{self.address}{icon['src']}").status, 200)
+
+
+class PhoneAsCamera(BoardTestCase):
+    def sheets(self) -> list[bytes]:
+        scene = Scene(size=(900, 1200), desk="wood")
+        return [
+            photograph(write_sheet(great_circles()[at : at + 1], Style(), at), scene, at + 1).jpeg for at in range(3)
+        ]
+
+    def code(self, folio: Folio) -> tuple[Page, str]:
+        """The board with the code open, and the address in it."""
+        board = self.sign_in(scenario.ILSE)
+        board.goto(f"{self.address}/folios/{folio.pk}")
+        board.get_by_role("button", name="Photograph by phone").click()
+        return board, board.locator(".hash").inner_text()
+
+    def shoot(self, phone: Page, number: int) -> None:
+        """With the phone's own camera, where there is no live view."""
+        sheet = self.folder() / f"IMG_{number}.jpg"
+        sheet.write_bytes(self.sheets()[number])
+        phone.get_by_label("The phone's own camera").set_input_files(sheet)
+        phone.get_by_role("button", name="Keep this page").tap()
+
+    def test_a_phone_photographs_by_the_code_and_the_pages_appear_in_order(self) -> None:
+        folio = self.folio(0, "1a-b")
+        board, address = self.code(folio)
+        self.no_serious_findings(board, "code for a phone")
+        with tempfile.TemporaryDirectory() as folder:
+            reel = Path(folder) / "sheets.y4m"
+            reel.write_bytes(b"".join(film(self.sheets(), seconds_each=3, size=(720, 960))))
+            camera = self.playwright.chromium.launch(executable_path=CHROMIUM, args=[*FLAGS, *flags(str(reel))])
+            self.addCleanup(camera.close)
+            phone = camera.new_context(**PHONE, permissions=["camera"]).new_page()
+            phone.goto(address)
+            expect(phone.get_by_role("heading", name="Ilse Marrow")).to_be_visible()
+            expect(board.get_by_text("A phone is ready.")).to_be_visible()
+            for number in (1, 2):
+                phone.get_by_role("button", name=f"Photograph page {number}").tap()
+                phone.get_by_role("button", name="Take again").tap()
+                phone.get_by_role("button", name=f"Photograph page {number}").tap()
+                phone.get_by_role("button", name="Keep this page").tap()
+                expect(phone.get_by_text(re.compile(f"^{number} pages? safe"))).to_be_visible()
+                expect(board.locator(".tile:not(.tile-coming)")).to_have_count(number, timeout=2500)
+                phone.wait_for_timeout(3500)  # the film shows the next sheet; the same frame twice is the same file
+            self.until(board, lambda: folio.pages.filter(state="ready").count() == 2)
+            board.get_by_role("button", name="End it now").click()
+            expect(phone.get_by_text("This camera link has ended.")).to_be_visible()
+
+    def test_where_there_is_no_live_view_the_phones_own_camera_is_used(self) -> None:
+        folio = self.folio(0, "1a-b")
+        board, address = self.code(folio)
+        phone = self.context(**PHONE).new_page()
+        phone.goto(address)
+        expect(phone.get_by_text("The phone's own camera does it as well.")).to_be_visible()
+        self.shoot(phone, 0)
+        expect(phone.get_by_text("1 page safe")).to_be_visible()
+        self.no_serious_findings(phone, "phone as camera")
+        self.until(board, lambda: folio.pages.count() == 1)
+
+    def test_a_picture_that_was_not_sent_when_the_link_ended_goes_with_the_next_one(self) -> None:
+        folio = self.folio(0, "1a-b")
+        board, address = self.code(folio)
+        context = self.context(**PHONE)
+        phone = context.new_page()
+        phone.goto(address)
+        context.route("**/api/camera/originals?*", lambda route: route.abort())
+        self.shoot(phone, 0)
+        expect(phone.get_by_text("waiting for the network")).to_be_visible()
+        board.get_by_role("button", name="End it now").click()
+        context.unroute("**/api/camera/originals?*")
+        expect(phone.get_by_text("waiting for a new link")).to_be_visible(timeout=40_000)
+        self.assertEqual(folio.pages.count(), 0)
+        board.get_by_role("button", name="Make a new one").click()
+        expect(board.locator(".hash")).not_to_have_text(address)
+        context.new_page().goto(board.locator(".hash").inner_text())
+        self.until(board, lambda: folio.pages.count() == 1)
