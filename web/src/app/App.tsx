@@ -2,6 +2,7 @@ import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { App as AntApp, ConfigProvider } from "antd";
 import { lazy, Suspense, useEffect } from "react";
 import { BrowserRouter, Route, Routes } from "react-router";
+import { boardQuery } from "../features/board/useBoard";
 import { SignIn } from "../features/sign-in/SignIn";
 import { MyWork } from "../features/my-work/MyWork";
 import { whenSignedOut } from "../shared/api/client";
@@ -22,6 +23,7 @@ const screens = {
   Reading: () => import("../features/reading/Reading"),
   SittingRecord: () => import("../features/staff/SittingRecord"),
 };
+const Camera = lazy(patiently(() => import("../features/camera/Camera")));
 const Brief = lazy(patiently(screens.Brief));
 const Board = lazy(patiently(screens.Board));
 const Check = lazy(patiently(screens.Check));
@@ -41,6 +43,7 @@ const queries = new QueryClient({
     },
   },
 });
+const REST_AFTER_MS = 1500;
 whenSignedOut(() => queries.setQueryData(["me"], null));
 const nonce = document.querySelector<HTMLMetaElement>('meta[name="csp-nonce"]')?.content ?? "";
 
@@ -50,12 +53,30 @@ export function App() {
       <AntApp notification={{ placement: "bottomLeft" }}>
         <QueryClientProvider client={queries}>
           <BrowserRouter>
-            <SignedIn />
+            <Routes>
+              <Route
+                path="/camera"
+                element={
+                  <Suspense fallback={<p className="screen soft">Getting the camera …</p>}>
+                    <Camera />
+                  </Suspense>
+                }
+              />
+              <Route path="*" element={<SignedIn />} />
+            </Routes>
           </BrowserRouter>
         </QueryClientProvider>
       </AntApp>
     </ConfigProvider>
   );
+}
+
+/** The board begins to come while it is still asked who is signed in. */
+export function startEarly() {
+  const folio = /^\/folios\/(\d+)$/.exec(location.pathname)?.[1];
+  if (!folio) return;
+  screens.Board().catch(() => {}); // asked for again by the screen itself
+  void queries.prefetchQuery(boardQuery(Number(folio)));
 }
 
 /** Everything below needs an account; without one, the sign-in stands where the screen would. */
@@ -74,7 +95,12 @@ function SignedIn() {
   }, [email]);
   useEffect(() => {
     // All screens are fetched early: when the network goes, none of them must be missing.
-    if (signedIn) void Promise.allSettled(Object.values(screens).map((load) => load()));
+    if (!signedIn) return;
+    // … but after the one that is asked for.
+    const rest = () => void Promise.allSettled(Object.values(screens).map((load) => load()));
+    if (!("requestIdleCallback" in window)) return rest(); // Safari
+    const asked = requestIdleCallback(rest, { timeout: REST_AFTER_MS });
+    return () => cancelIdleCallback(asked);
   }, [signedIn]);
   if (me.isPending) return null;
   if (!me.data) return <SignIn unreachable={me.isError} />;

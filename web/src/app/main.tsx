@@ -6,7 +6,7 @@ import "@fontsource/source-serif-4/latin-600.css";
 import "./theme.css";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
-import { App } from "./App";
+import { App, startEarly } from "./App";
 
 if (import.meta.env.PROD && "serviceWorker" in navigator) {
   // Without it everything works, but not without a network.
@@ -15,6 +15,7 @@ if (import.meta.env.PROD && "serviceWorker" in navigator) {
 
 const root = document.getElementById("root");
 if (root) {
+  startEarly();
   createRoot(root).render(
     <StrictMode>
       <App />

@@ -1,15 +1,15 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { useRef, useState } from "react";
+import { memo, useRef, useState } from "react";
 import { Link } from "react-router";
 import { answer, api } from "./api/client";
 import { AskOnce } from "./AskOnce";
 import "./Masthead.css";
-import { useSignedIn } from "./me";
+import { forgetAll, useSignedIn } from "./me";
 import { unsavedNow } from "./unsaved";
 import { list } from "./words";
 
 /** Every screen's top line: where one is, and whose name, number and mail address the folio will carry. */
-export function Masthead({ title, course }: { title: string; course?: string }) {
+export const Masthead = memo(function Masthead({ title, course }: { title: string; course?: string }) {
   const me = useSignedIn();
   const queries = useQueryClient();
   const asking = useRef<HTMLDialogElement>(null);
@@ -23,6 +23,7 @@ export function Masthead({ title, course }: { title: string; course?: string }) 
   async function signOut() {
     await answer(api.DELETE("/api/session"));
     navigator.serviceWorker?.controller?.postMessage("forget");
+    forgetAll();
     queries.removeQueries({ predicate: (query) => query.queryKey[0] !== "me" });
     queries.setQueryData(["me"], null);
   }
@@ -45,4 +46,4 @@ export function Masthead({ title, course }: { title: string; course?: string }) 
       </AskOnce>
     </header>
   );
-}
+});

@@ -1,3 +1,4 @@
+import { memo } from "react";
 import { Tooltip } from "antd";
 import type { Schemas } from "./api/client";
 import { deviceClockIsOff, clockTime, dayAndTime, lengthOfTime, useNow } from "./time";
@@ -17,7 +18,7 @@ interface Sitting {
 }
 
 /** The sitting as a bar: both phases, now, a tick for each event; what ends next, in words and numbers. */
-export function TimeRail({ sitting, safe }: { sitting: Sitting; safe: string }) {
+export const TimeRail = memo(function TimeRail({ sitting, safe }: { sitting: Sitting; safe: string }) {
   const now = useNow();
   const { window, assignment, events, pace, rehearsal } = sitting;
   const zone = assignment.time_zone;
@@ -75,7 +76,7 @@ export function TimeRail({ sitting, safe }: { sitting: Sitting; safe: string }) 
       </p>
     </section>
   );
-}
+});
 
 /** When to stop writing; how that was worked out is told on hover, on focus and by touch. */
 function PenDown({ pace, zone, timed }: { pace: Schemas["PaceOut"]; zone: string; timed: boolean }) {

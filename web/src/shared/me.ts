@@ -2,6 +2,16 @@ import { useQuery } from "@tanstack/react-query";
 import { createContext, use } from "react";
 import { answer, api, type Schemas } from "./api/client";
 
+const leaving = new Set<() => void>();
+
+/** What is to be forgotten when somebody signs out at this browser. */
+export function whenLeaving(forget: () => void) {
+  leaving.add(forget);
+}
+export function forgetAll() {
+  leaving.forEach((forget) => forget());
+}
+
 export type Me = Schemas["Me"];
 export const MeContext = createContext<Me | null>(null);
 

@@ -1,12 +1,16 @@
+import fc from "fast-check";
 import { describe, expect, test, vi } from "vitest";
 import { Problem } from "../../shared/api/problem";
 import { unsavedNow } from "../../shared/unsaved";
-import { type Arrangement, move, place, setLeftBlank } from "./arrangement";
+import { type Arrangement, fingerprint, move, place, setLeftBlank } from "./arrangement";
 import { ArrangementStore } from "./ArrangementStore";
+import type { Memory } from "./boardMemory";
 import type { Outcome, Saved } from "./sendArrangement";
 
+const NO_WORDS = { sides: null, comment: "", notes: {} };
+
 function fresh(order = [10, 11, 12]): Arrangement {
-  return { order, removed: [], loose: [], placements: {}, left_blank: [], recipes: {}, dismissed: {} };
+  return { order, removed: [], loose: [], placements: {}, left_blank: [], recipes: {}, dismissed: {}, ...NO_WORDS };
 }
 
 /** A server of one folio: takes a write against its version, answers with its state otherwise. */
@@ -29,9 +33,20 @@ class Server {
   }
 }
 
-function board() {
-  const server = new Server();
-  return { server, store: new ArrangementStore(1, server.state, { send: server.send, retryMs: 0 }) };
+/** What a browser would keep, written out as there: what cannot be written is not kept. */
+function kept() {
+  let text = "null";
+  return {
+    read: () => JSON.parse(text) as Memory | null,
+    keep: (_: number, memory: Memory) => {
+      text = JSON.stringify(memory);
+    },
+  };
+}
+
+function board(server = new Server(), memory = kept()) {
+  const link = { send: server.send, retryMs: 0 };
+  return { server, memory, store: new ArrangementStore(1, server.state, link, memory) };
 }
 
 function saved(store: ArrangementStore) {
@@ -41,9 +56,9 @@ function saved(store: ArrangementStore) {
 describe("changes on their way", () => {
   test("are shown at once and saved one after another, also when nobody looks any more", async () => {
     const { server, store } = board();
-    store.change(place(["1a"], [10]));
-    store.change(place(["2"], [11]));
-    store.change(move(12, 10));
+    store.change(place(["1a"], [10]), "a change");
+    store.change(place(["2"], [11]), "a change");
+    store.change(move([12], 10), "a change");
     expect(store.shown().arrangement.order).toEqual([12, 10, 11]);
     expect(unsavedNow()).toEqual(["the last change of order and places"]);
     await saved(store);
@@ -56,8 +71,8 @@ describe("changes on their way", () => {
     server.fails = ["unreachable", "unreachable"];
     const seen = new Set<string>();
     store.subscribe(() => seen.add(store.shown().saving));
-    store.change(place(["1a"], [10]));
-    store.change(setLeftBlank("2", true));
+    store.change(place(["1a"], [10]), "a change");
+    store.change(setLeftBlank("2", true), "a change");
     await saved(store);
     expect(seen).toContain("waiting");
     expect(Object.keys(server.state.arrangement.placements)).toEqual(["1a"]);
@@ -67,7 +82,7 @@ describe("changes on their way", () => {
   test("are made again on pages that came meanwhile", async () => {
     const { server, store } = board();
     server.elsewhere((now) => ({ ...now, order: [...now.order, 13] }));
-    store.change(move(12, 10));
+    store.change(move([12], 10), "a change");
     await saved(store);
     expect(server.state.arrangement.order).toEqual([12, 10, 11, 13]);
     expect(store.shown().refusal).toBeNull();
@@ -76,19 +91,32 @@ describe("changes on their way", () => {
   test("give way to a change made elsewhere, with a word", async () => {
     const { server, store } = board();
     server.elsewhere(setLeftBlank("2", true));
-    store.change(place(["2"], [10]));
+    store.change(place(["2"], [10]), "a change");
     await saved(store);
     expect(store.shown().arrangement).toEqual(server.state.arrangement);
     expect(store.shown().refusal?.description).toBe("Changed elsewhere meanwhile.");
-    expect(store.shown().mayUndo).toBe(false);
+    expect(store.shown().past).toEqual([]);
     store.refusalSeen();
     expect(store.shown().refusal).toBeNull();
+  });
+
+  test("that gave way can be done again on the newer state", async () => {
+    const { server, store } = board();
+    server.elsewhere(setLeftBlank("3", true));
+    store.change(place(["2"], [10]), "2 placed on page 1");
+    await saved(store);
+    expect(store.shown().refusal?.dropped).toEqual(["2 placed on page 1"]);
+    store.again();
+    await saved(store);
+    expect(server.state.arrangement.left_blank).toEqual(["3"]);
+    expect(Object.keys(server.state.arrangement.placements)).toEqual(["2"]);
+    expect(store.shown().past).toEqual(["2 placed on page 1"]);
   });
 
   test("that are refused show the saved state and why", async () => {
     const { server, store } = board();
     server.fails = [new Problem(403, "closed", "This closed Thu 26 Nov 15:00.")];
-    store.change(place(["2"], [10]));
+    store.change(place(["2"], [10]), "a change");
     await saved(store);
     expect(store.shown().arrangement.placements).toEqual({});
     expect(store.shown().refusal?.description).toBe("This closed Thu 26 Nov 15:00.");
@@ -98,8 +126,8 @@ describe("changes on their way", () => {
 describe("undo and redo", () => {
   test("go through all steps and keep pages that came in between", async () => {
     const { server, store } = board();
-    store.change(place(["1a"], [10]));
-    store.change(move(12, 10));
+    store.change(place(["1a"], [10]), "a change");
+    store.change(move([12], 10), "a change");
     await saved(store);
     server.elsewhere((now) => ({ ...now, order: [...now.order, 13] }));
     store.hear(server.state);
@@ -111,13 +139,13 @@ describe("undo and redo", () => {
     store.redo();
     await saved(store);
     expect(server.state.arrangement.order).toEqual([12, 10, 11, 13]);
-    expect(store.shown().mayRedo).toBe(false);
+    expect(store.shown().future).toEqual([]);
   });
 
   test("a change that changes nothing is no step", () => {
     const { store } = board();
-    store.change(move(10, 10));
-    expect(store.shown().mayUndo).toBe(false);
+    store.change(move([10], 10), "a change");
+    expect(store.shown().past).toEqual([]);
   });
 });
 
@@ -130,11 +158,80 @@ describe("news of the server", () => {
 
   test("of a change made elsewhere end the history", async () => {
     const { server, store } = board();
-    store.change(place(["1a"], [10]));
+    store.change(place(["1a"], [10]), "a change");
     await saved(store);
     server.elsewhere(setLeftBlank("2", true));
     store.hear(server.state);
     expect(store.shown().arrangement.left_blank).toEqual(["2"]);
-    expect(store.shown().mayUndo).toBe(false);
+    expect(store.shown().past).toEqual([]);
+  });
+});
+
+describe("a reload", () => {
+  test("loses neither the changes not yet sent nor the way back", async () => {
+    const first = board();
+    first.store.change(place(["1a"], [10]), "1a placed on page 1");
+    await saved(first.store);
+    first.server.fails = Array<Outcome>(1000).fill("unreachable");
+    first.store.change(place(["2"], [11]), "2 placed on page 2");
+    const again = new Server();
+    again.state = first.server.state;
+    const { store } = board(again, first.memory);
+    await vi.waitFor(() => expect(again.writes).toBe(1));
+    expect(Object.keys(again.state.arrangement.placements).sort()).toEqual(["1a", "2"]);
+    expect(store.shown().past).toEqual(["1a placed on page 1", "2 placed on page 2"]);
+    store.undo();
+    store.undo();
+    await vi.waitFor(() => expect(again.state.arrangement).toEqual(fresh()));
+    expect(store.shown().future).toEqual(["2 placed on page 2", "1a placed on page 1"]);
+    first.server.fails = [];
+  });
+
+  test("keeps the newer state where the board was changed elsewhere, and offers the own change again", async () => {
+    const first = board();
+    first.server.fails = Array<Outcome>(1000).fill("unreachable");
+    first.store.change(place(["2"], [11]), "2 placed on page 2");
+    first.server.elsewhere(setLeftBlank("3", true));
+    const { store } = board(Object.assign(new Server(), { state: first.server.state }), first.memory);
+    expect(store.shown().arrangement.left_blank).toEqual(["3"]);
+    expect(store.shown().refusal?.title).toBe("Changed elsewhere");
+    store.again();
+    expect(Object.keys(store.shown().arrangement.placements)).toEqual(["2"]);
+    first.server.fails = [];
+  });
+
+  test("goes on from what was known last where the board comes from an older answer", () => {
+    const first = board();
+    first.server.elsewhere(setLeftBlank("3", true));
+    first.store.hear(first.server.state);
+    const { store } = board(new Server(), first.memory);
+    expect(store.shown().arrangement.left_blank).toEqual(["3"]);
+  });
+});
+
+describe("any sequence of changes", () => {
+  const label = fc.constantFrom("1a", "1b", "2");
+  const page = fc.constantFrom(10, 11, 12);
+  const step = fc.oneof(
+    fc.tuple(label, page).map(([one, on]) => place([one], [on])),
+    fc.tuple(page, page).map(([one, to]) => move([one], to)),
+    fc.tuple(label, fc.boolean()).map(([one, blank]) => setLeftBlank(one, blank)),
+  );
+
+  test("all undone is the beginning, and all done again is the end", () => {
+    fc.assert(
+      fc.property(fc.array(step, { maxLength: 20 }), (steps) => {
+        const { store } = board();
+        const start = fingerprint(store.shown().arrangement);
+        steps.forEach((one, at) => store.change(one, `step ${at}`));
+        const [end, done] = [fingerprint(store.shown().arrangement), store.shown().past];
+        store.undoTo(done.length);
+        expect(fingerprint(store.shown().arrangement)).toBe(start);
+        expect(store.shown().future).toEqual(done.toReversed());
+        done.forEach(() => store.redo());
+        expect(fingerprint(store.shown().arrangement)).toBe(end);
+        expect(store.shown().past).toEqual(done);
+      }),
+    );
   });
 });

@@ -1,33 +1,42 @@
 import { Problem } from "../../shared/api/problem";
+import { Observed } from "../../shared/Observed";
 import { keepAnEyeOn } from "../../shared/unsaved";
 import { type Arrangement, beforeRetake, carriedTo, type Change, fingerprint, onlyPagesCame } from "./arrangement";
-import { Observed } from "../../shared/Observed";
+import { boardMemory, type Step } from "./boardMemory";
 import { type Saved, sendArrangement } from "./sendArrangement";
 
 export type Saving = "saved" | "saving" | "waiting";
 export interface Refusal {
   title: string;
   description: string;
+  /** In words, what was not done because something else was changed meanwhile; it can be done again. */
+  dropped: string[];
 }
 export interface Shown {
   arrangement: Arrangement;
   saving: Saving;
-  mayUndo: boolean;
-  mayRedo: boolean;
+  /** What was done, newest last, and what was taken back, next to be done again last. */
+  past: readonly string[];
+  future: readonly string[];
   refusal: Refusal | null;
+}
+interface Pending {
+  words: string;
+  change: Change;
 }
 
 /**
  * The arrangement of one folio as its student sees it: what the server has, with the changes on their way laid over it.
  *
- * Changes are sent one after another, each against the version it was made on, whichever screen is shown. Where the
- * server has a newer one, a change is made again on it if only pages have come; otherwise the newer state is shown
- * and the change dropped, with a word.
+ * Changes are sent one after another, each against the version it was made on, whichever screen is shown; those not yet
+ * sent and all steps survive a reload. Where the server has a newer one, a change is made again on it if only pages have
+ * come; otherwise the newer state is shown, with a word, and the change offered again.
  */
 export class ArrangementStore extends Observed {
-  private pending: readonly Change[] = [];
-  private past: readonly Arrangement[] = [];
-  private future: readonly Arrangement[] = [];
+  private pending: readonly Pending[] = [];
+  private past: readonly Step[] = [];
+  private future: readonly Step[] = [];
+  private dropped: readonly Pending[] = [];
   private saving: Saving = "saved";
   private refusal: Refusal | null = null;
   private busy = false;
@@ -37,9 +46,13 @@ export class ArrangementStore extends Observed {
     private readonly folioId: number,
     private saved: Saved,
     private readonly link = { send: sendArrangement, retryMs: 2000 },
+    private readonly memory = boardMemory,
   ) {
     super();
+    this.remember();
     this.now = this.look();
+    this.changed();
+    void this.flush();
   }
 
   readonly shown = () => this.now;
@@ -48,18 +61,18 @@ export class ArrangementStore extends Observed {
   hear(newer: Saved) {
     if (newer.version <= this.saved.version || this.pending.length > 0) return;
     const retaken = beforeRetake(this.saved.arrangement, newer.arrangement);
-    if (retaken) this.past = [...this.past, retaken];
+    if (retaken) this.past = [...this.past, { words: "A page was taken again", before: retaken }];
     else if (!onlyPagesCame(this.saved.arrangement, newer.arrangement)) this.forget();
     this.saved = newer;
     this.changed();
   }
 
-  change(wanted: Change) {
+  change(wanted: Change, words: string) {
     const before = this.now.arrangement;
     if (fingerprint(wanted(before)) === fingerprint(before)) return;
-    this.past = [...this.past, before];
+    this.past = [...this.past, { words, before }];
     this.future = [];
-    this.put(wanted);
+    this.put({ words, change: wanted });
   }
 
   undo() {
@@ -70,12 +83,29 @@ export class ArrangementStore extends Observed {
     this.step("future", "past");
   }
 
+  /** Take back the newest `steps` things that were done. */
+  undoTo(steps: number) {
+    for (let left = steps; left > 0; left -= 1) this.undo();
+  }
+
+  /** When nothing is on its way any more. */
+  settled(): Promise<void> {
+    if (this.pending.length === 0) return Promise.resolve();
+    return new Promise((done) => {
+      const end = this.subscribe(() => {
+        if (this.pending.length > 0) return;
+        end();
+        done();
+      });
+    });
+  }
+
   private step(from: "past" | "future", onto: "past" | "future") {
     const target = this[from].at(-1);
     if (!target) return;
     this[from] = this[from].slice(0, -1);
-    this[onto] = [...this[onto], this.now.arrangement];
-    this.put((now) => carriedTo(target, now));
+    this[onto] = [...this[onto], { words: target.words, before: this.now.arrangement }];
+    this.put({ words: target.words, change: (now) => carriedTo(target.before, now) });
   }
 
   refusalSeen() {
@@ -83,7 +113,14 @@ export class ArrangementStore extends Observed {
     this.changed();
   }
 
-  private put(change: Change) {
+  /** Do once more what gave way to a change made elsewhere. */
+  again() {
+    const { dropped } = this;
+    this.dropped = [];
+    dropped.forEach(({ change, words }) => this.change(change, words));
+  }
+
+  private put(change: Pending) {
     this.pending = [...this.pending, change];
     this.changed();
     void this.flush();
@@ -92,8 +129,8 @@ export class ArrangementStore extends Observed {
   private async flush() {
     if (this.busy) return;
     this.busy = true;
-    for (let change = this.pending[0]; change; change = this.pending[0]) {
-      const wanted = change(this.saved.arrangement);
+    for (let next = this.pending[0]; next; next = this.pending[0]) {
+      const wanted = next.change(this.saved.arrangement);
       this.saving = "saving";
       this.changed();
       const outcome = await this.link.send(this.folioId, this.saved.version, wanted);
@@ -106,7 +143,7 @@ export class ArrangementStore extends Observed {
       } else if (outcome.stale && fingerprint(outcome.saved.arrangement) !== fingerprint(wanted)) {
         const mine = onlyPagesCame(this.saved.arrangement, outcome.saved.arrangement);
         this.saved = outcome.saved;
-        if (!mine) this.refuse("Changed elsewhere", outcome.message);
+        if (!mine) this.refuse("Changed elsewhere", outcome.message, this.pending);
       } else {
         this.saved = outcome.saved;
         this.pending = this.pending.slice(1);
@@ -117,9 +154,10 @@ export class ArrangementStore extends Observed {
     this.changed();
   }
 
-  private refuse(title: string, description: string) {
+  private refuse(title: string, description: string, dropped: readonly Pending[] = []) {
     this.pending = [];
-    this.refusal = { title, description };
+    this.dropped = dropped;
+    this.refusal = { title, description, dropped: dropped.map((one) => one.words) };
     this.forget();
   }
 
@@ -128,19 +166,39 @@ export class ArrangementStore extends Observed {
     this.future = [];
   }
 
+  /** Go on where this browser was left, unless the board was changed elsewhere since. */
+  private remember() {
+    const kept = this.memory.read(this.folioId);
+    if (!kept) return;
+    if (kept.seen.version > this.saved.version) this.saved = kept.seen; // opened without network, from an older answer
+    const { wanted } = kept;
+    const server = this.saved.arrangement;
+    const change = { words: "The last change", change: (now: Arrangement) => (wanted ? carriedTo(wanted, now) : now) };
+    const missing = wanted !== null && fingerprint(carriedTo(wanted, server)) !== fingerprint(server);
+    if (!missing || onlyPagesCame(kept.seen.arrangement, server)) {
+      if (wanted !== null || onlyPagesCame(kept.seen.arrangement, server)) [this.past, this.future] = [kept.past, kept.future];
+      if (missing) this.pending = [{ ...change, words: kept.past.at(-1)?.words ?? change.words }];
+    } else {
+      this.refuse("Changed elsewhere", "The board was changed elsewhere while this change could not be saved.", [change]);
+    }
+  }
+
   private look(): Shown {
     return {
-      arrangement: this.pending.reduce((so_far, change) => change(so_far), this.saved.arrangement),
+      arrangement: this.pending.reduce((so_far, { change }) => change(so_far), this.saved.arrangement),
       saving: this.saving,
-      mayUndo: this.past.length > 0,
-      mayRedo: this.future.length > 0,
+      past: this.past.map((step) => step.words),
+      future: this.future.map((step) => step.words),
       refusal: this.refusal,
     };
   }
 
   private changed() {
     this.now = this.look();
-    keepAnEyeOn(this, this.pending.length > 0 ? "the last change of order and places" : "");
+    const waits = this.pending.length > 0;
+    const { past, future, saved: seen } = this;
+    this.memory.keep(this.folioId, { seen, wanted: waits ? this.now.arrangement : null, past, future });
+    keepAnEyeOn(this, waits ? "the last change of order and places" : "");
     this.tell();
   }
 }

@@ -1,25 +1,39 @@
 import { Button } from "antd";
-import { useCallback, useEffect, useRef, useState } from "react";
+import { useCallback, useDeferredValue, useEffect, useMemo, useRef, useState } from "react";
 import { Link, useParams } from "react-router";
 import { Masthead } from "../../shared/Masthead";
 import { safety, useUploads } from "../../shared/sending/useUploads";
 import { clockTime, dayAndTime } from "../../shared/time";
 import { TimeRail } from "../../shared/TimeRail";
 import { Trouble } from "../../shared/Trouble";
+import { useLatest } from "../../shared/useLatest";
+import { useMedia } from "../../shared/useMedia";
 import { count } from "../../shared/words";
 import { Arrivals } from "./Arrivals";
 import type { Saving } from "./ArrangementStore";
-import { isSettled, labelsOn, move, pagesOf, place, setLoose, setRemoved } from "./arrangement";
+import { type Change, isSettled, labelsOn, pagesOf, setRemoved, setSides } from "./arrangement";
 import "./Board.css";
+import { boardKey } from "./keys";
+import { CameraInvitation } from "./CameraInvitation";
+import { HistoryList } from "./HistoryList";
+import { KeyList } from "./KeyList";
 import { LabelLine } from "./LabelLine";
+import { Loom } from "./Loom";
+import { OrderDialog } from "./OrderDialog";
+import { contradictions } from "./ordering";
 import { PagePanel } from "./PagePanel";
-import { Ribbons } from "./Ribbons";
-import { Strip } from "./Strip";
+import { PhonePage } from "./PhonePage";
+import { SidesCount } from "./SidesCount";
+import { useActions } from "./useActions";
 import { useArrangement } from "./useArrangement";
-import { useChosenPage } from "./useChosenPage";
 import { type BoardData, mayAddPages, mayPlace, useBoard } from "./useBoard";
+import { useChosenPage } from "./useChosenPage";
 import { useDroppedFiles } from "./useDroppedFiles";
 import { useGivenTime } from "./useGivenTime";
+import { FolioWord } from "./WordField";
+
+/** Where there is no room for the strip and its ribbons: a page at a time. */
+export const SMALL = "(max-width: 760px)";
 
 export default function Board() {
   const folioId = Number(useParams().folioId);
@@ -33,74 +47,97 @@ export default function Board() {
   );
 }
 
+type Sheet = "keys" | "history" | "order" | "camera";
+
 function LoadedBoard({ board }: { board: BoardData }) {
-  const { arrangement, saving, mayUndo, mayRedo, store } = useArrangement(board);
+  const { arrangement, saving, past, future, store } = useArrangement(board);
   const { uploads, queue } = useUploads(board.id, board.window);
-  const { limits } = board;
-  const open = mayAddPages(board.window.phase);
+  const { limits, questions } = board;
+  const [open, placing] = [mayAddPages(board.window.phase), mayPlace(board.window.phase)];
   const add = useCallback((files: File[]) => void queue.add(files, limits), [queue, limits]);
   const dragging = useDroppedFiles(add, open);
   useGivenTime(board);
   const [chosen, choose] = useChosenPage(board.id);
-  const [said, say] = useState("");
+  const [sheet, setSheet] = useState<Sheet | null>(null);
+  const [larger, setLarger] = useState(false);
   const line = useRef<HTMLInputElement>(null);
+  const small = useMedia(SMALL);
+  const fine = useMedia("(pointer: fine)");
 
   const byId = new Map(board.pages.map((page) => [page.id, page]));
   const pages = pagesOf(arrangement).flatMap((id) => byId.get(id) ?? []);
+  const ids = pages.map((page) => page.id);
   const retaken = uploads.find((one) => one.insteadOf !== null && one.insteadOf === chosen)?.pageId;
   const at = Math.max(0, pages.findIndex((page) => page.id === chosen || page.id === retaken));
   const page = pages[at];
   const coming = uploads.filter((one) => one.state !== "refused" && (one.pageId === null || !byId.has(one.pageId)));
-
-  const walk = (to: number) => {
-    const target = pages[Math.min(Math.max(to, 0), pages.length - 1)];
-    if (target) choose(target.id);
-  };
-  const shift = (by: number) => {
-    const to = pages[at + by];
-    if (!page || !to) return;
-    store.change(move(page.id, to.id));
-    choose(page.id);
-    say(`Page ${at + 1} moved to ${at + by + 1}`);
-  };
-  const remove = () => {
-    if (!page) return;
-    walk(at === pages.length - 1 ? at - 1 : at + 1);
-    store.change(setRemoved(page.id, true));
-    say(`Page ${at + 1} removed`);
-  };
-  const loosen = () => page && store.change(setLoose(page.id, !arrangement.loose.includes(page.id)));
+  const actions = useActions({ questions, pages, arrangement, store, at, choose });
+  const { undo, redo } = actions;
+  const zoneOf = board.assignment.time_zone;
 
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
       if (!(event.ctrlKey || event.metaKey) || event.key.toLowerCase() !== "z") return;
+      if (event.target instanceof HTMLTextAreaElement) return; // there the field's own undo
       event.preventDefault();
-      if (event.shiftKey) store.redo();
-      else store.undo();
+      if (event.shiftKey) redo();
+      else undo();
     };
     window.addEventListener("keydown", onKey);
     return () => window.removeEventListener("keydown", onKey);
-  }, [store]);
+  }, [undo, redo]);
+  const hasPages = pages.length > 0;
+  useEffect(() => {
+    if (fine && hasPages && document.activeElement === document.body) line.current?.focus();
+  }, [fine, hasPages]);
 
-  /** Keys of the strip and of the empty label line. Returns whether the key was one of them. */
+  const help = () => setSheet("keys");
+  /** Keys of the strip, of the large page and of the empty label line. Digits go to the line, wherever they were typed. */
   const onKey = (event: React.KeyboardEvent): boolean => {
-    const keys: Record<string, () => void> = {
-      ArrowLeft: () => (event.altKey ? shift(-1) : walk(at - 1)),
-      ArrowRight: () => (event.altKey ? shift(1) : walk(at + 1)),
-      ".": () => loosen(),
-      Delete: remove,
-    };
-    const action = keys[event.key];
-    if (!action) return false;
-    event.preventDefault();
-    action();
-    return true;
+    if (/^\d$/.test(event.key) && !event.ctrlKey && !event.metaKey && !event.altKey) line.current?.focus();
+    const wider = { onLarger: (by: 1 | -1) => setLarger(by > 0), onHelp: help };
+    return boardKey(event, at, ids, actions, wider);
   };
 
+  // The strip answers at once; the large page follows in the next frame. And the strip is there first.
+  const ready = useDeferredValue(true, false);
+  const [seen, seenAt, seenArrangement] = [useDeferredValue(page), useDeferredValue(at), useDeferredValue(arrangement)];
+  const takeAgain = (picture: File) => {
+    if (!page) return;
+    choose(page.id);
+    void queue.add([picture], limits, page.id);
+  };
+  const latest = useLatest({ actions, onKey, takeAgain, page });
+  const doing = useMemo(() => {
+    // What is done to "this page" is done to the one that is shown; while the next is about to come, to none.
+    const toShown = (act: () => void) => {
+      if (latest.current.page === seen) act();
+    };
+    return {
+      onBegin: (label: string, on: number, top: number | null) => latest.current.actions.beginAt(label, on, top),
+      onKey: (event: React.KeyboardEvent) => latest.current.onKey(event),
+      onChange: (wanted: Change, words: string) => latest.current.actions.change(wanted, words),
+      onShift: (by: 1 | -1) => toShown(() => latest.current.actions.shift(by)),
+      onRemove: () => toShown(() => latest.current.actions.remove()),
+      onTakeAgain: (picture: File) => toShown(() => latest.current.takeAgain(picture)),
+    };
+  }, [latest, seen]);
+
   const openPages = pages.filter((one) => labelsOn(arrangement, one.id).length === 0 && !arrangement.loose.includes(one.id));
-  const settled = board.questions.filter((one) => isSettled(arrangement, one.label)).length;
+  const settled = questions.filter((one) => isSettled(arrangement, one.label)).length;
+  const odd = contradictions(arrangement, questions);
+  const steps = (
+    <>
+      <button type="button" className="plain" disabled={future.length === 0} onClick={redo} title={tip(future, "Ctrl Shift Z")}>
+        Redo
+      </button>
+      <button type="button" className="plain" onClick={() => setSheet("history")}>
+        History
+      </button>
+    </>
+  );
   return (
-    <div className="board">
+    <div className={small ? "board board-small" : "board"}>
       <header className="board-top">
         <Masthead title={board.assignment.title} course={board.assignment.course} />
         <TimeRail sitting={board} safe={safety(pages.length, uploads)} />
@@ -108,111 +145,110 @@ function LoadedBoard({ board }: { board: BoardData }) {
       <main className="board-table">
         <h1 className="unseen">Board</h1>
         <Closed board={board} />
-        {board.keptAt && <WithoutNetwork at={board.keptAt} zone={board.assignment.time_zone} />}
+        {board.keptAt && <WithoutNetwork at={board.keptAt} zone={zoneOf} />}
         <Arrivals
           uploads={uploads}
           pages={board.pages}
           removed={arrangement.removed.flatMap((id) => byId.get(id) ?? [])}
           onDismiss={(key) => queue.dismiss(key)}
           onRestore={(id) => {
-            store.change(setRemoved(id, false));
+            actions.change(setRemoved(id, false), "A page restored");
             choose(id);
           }}
         />
         {pages.length + coming.length === 0 && open && <Empty timed={board.window.timed} />}
-        <div className="board-columns">
-          <Strip
-            assignmentId={board.assignment.id}
-            timeZone={board.assignment.time_zone}
-            questions={board.questions}
-            pages={pages}
-            coming={coming}
-            arrangement={arrangement}
-            chosen={page?.id ?? null}
-            mayAdd={open}
-            onAdd={add}
-            onChoose={(id, byMouse) => {
-              choose(id);
-              if (byMouse) line.current?.focus();
-            }}
-            onMove={(id, to) => {
-              store.change(move(id, to));
-              choose(id);
-              say(`Page moved to ${pages.findIndex((one) => one.id === to) + 1}`);
-            }}
-            onKey={onKey}
-          >
-            <Ribbons
-              questions={board.questions}
-              pages={pages.map((one) => one.id)}
-              arrangement={arrangement}
-              onChange={(wanted) => store.change(wanted)}
-            />
-          </Strip>
-        </div>
-        {page && (
-          <LabelLine
-            ref={line}
-            assignmentId={board.assignment.id}
-            questions={board.questions}
-            pageNumber={at + 1}
-            onKey={onKey}
-            onPlace={(labels) => {
-              store.change(place(labels, [page.id]));
-              say(`${labels.join(", ")} placed on page ${at + 1}`);
-              walk(at + 1);
-            }}
+        {small ? (
+          <PhonePage
+            {...{ board, pages, coming, arrangement, actions, at, open, placing, add, takeAgain }}
+            onOrder={() => setSheet("order")}
           />
+        ) : (
+          <>
+            <Loom
+              {...{ board, pages, coming, arrangement, actions, page, at, open, placing, add, onKey, ready }}
+              onOrder={() => setSheet("order")}
+              onCamera={() => setSheet("camera")}
+              onChosen={() => fine && line.current?.focus()}
+            />
+            {odd.length > 0 && (
+              <p className="board-odd">
+                <strong>Order and questions do not go together:</strong>{" "}
+                {odd.slice(0, 3).map((one) => `${one.after} is on page ${one.pages[0]}, before ${one.before} on page ${one.pages[1]}`).join("; ")}
+                {odd.length > 3 && `; and ${odd.length - 3} more`}. That may be as you want it.
+              </p>
+            )}
+            {page && (
+              <LabelLine ref={line} {...{ questions, arrangement, ids, actions, onKey }} onHelp={help} />
+            )}
+          </>
+        )}
+        {hasPages && (
+          <div className="board-words">
+            {small && <p className="board-steps">{steps}</p>}
+            <SidesCount
+              key={arrangement.sides ?? "none"}
+              sides={arrangement.sides ?? null}
+              pages={pages.length}
+              disabled={!placing}
+              onChange={(sides) => actions.change(setSides(sides), "Number of sides written")}
+            />
+            <FolioWord comment={arrangement.comment} disabled={!placing} onChange={actions.change} />
+          </div>
         )}
       </main>
-      {page && (
+      {ready && seen && !small && (
         <PagePanel
-          key={page.id}
-          page={page}
-          number={at + 1}
-          arrangement={arrangement}
-          questions={board.questions}
+          page={seen}
+          number={seenAt + 1}
+          arrangement={seenArrangement}
+          questions={questions}
           mayAdd={open}
-          mayPlace={mayPlace(board.window.phase)}
-          isFirst={at === 0}
-          isLast={at === pages.length - 1}
-          timeZone={board.assignment.time_zone}
-          onChange={(wanted) => store.change(wanted)}
-          onShift={shift}
-          onRemove={remove}
-          onTakeAgain={(picture) => {
-            choose(page.id);
-            void queue.add([picture], limits, page.id);
-          }}
+          mayPlace={placing}
+          isFirst={seenAt === 0}
+          isLast={seenAt === pages.length - 1}
+          timeZone={zoneOf}
+          larger={larger}
+          onLarger={setLarger}
+          {...doing}
         />
       )}
       <footer className="board-foot">
         <span>
           <strong>
-            {settled} of {board.questions.length}
+            {settled} of {questions.length}
           </strong>{" "}
-          questions settled
+          questions settled{" "}
+          <span className={openPages.length > 0 ? "red board-open" : "board-open"}>
+            {openPages.length > 0 ? `${count(openPages.length, "page")} open` : "no page open"}
+          </span>
         </span>
-        <span className={openPages.length > 0 ? "red" : ""}>
-          {openPages.length > 0 ? `${count(openPages.length, "page")} open` : "no page open"}
-        </span>
-        <button type="button" className="plain" disabled={!mayUndo} onClick={() => store.undo()} title="Ctrl Z">
+        <button type="button" className="plain" disabled={past.length === 0} onClick={undo} title={tip(past, "Ctrl Z")}>
           Undo
         </button>
-        <button type="button" className="plain" disabled={!mayRedo} onClick={() => store.redo()} title="Ctrl Shift Z">
-          Redo
-        </button>
+        {!small && steps}
         <SavingWords saving={saving} />
         <Link className="board-check" to={`/folios/${board.id}/check`} tabIndex={-1}>
           <Button type="primary">Check and hand in</Button>
         </Link>
       </footer>
       <p className="unseen" aria-live="polite">
-        {said}
+        {actions.said}
       </p>
+      {sheet === "keys" && <KeyList onClose={() => setSheet(null)} />}
+      {sheet === "history" && (
+        <HistoryList {...{ past, future }} onUndo={(steps) => store.undoTo(steps)} onRedo={redo} onClose={() => setSheet(null)} />
+      )}
+      {sheet === "order" && (
+        <OrderDialog {...{ pages, questions, arrangement }} onOrder={actions.order} onClose={() => setSheet(null)} />
+      )}
+      {sheet === "camera" && <CameraInvitation board={board} pages={pages.length} onClose={() => setSheet(null)} />}
       {dragging && <div className="board-drop">Let go anywhere: the files become pages</div>}
     </div>
   );
+}
+
+function tip(steps: readonly string[], keys: string): string {
+  return [steps.at(-1), keys].filter(Boolean).join(" · ");
 }
 
 /** After the close: what became of the pages, and what can still be done. */

@@ -1,53 +1,47 @@
-import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type Ref, useState } from "react";
-import { answer, api, type Schemas } from "../../shared/api/client";
+import type { Schemas } from "../../shared/api/client";
 import { list } from "../../shared/words";
+import { type Arrangement, pagesWith } from "./arrangement";
 import "./LabelLine.css";
+import { labelWords } from "./labelWords";
+import { readLabels, type Typed } from "./readLabels";
+import type { Actions } from "./useActions";
 
 interface Props {
   ref: Ref<HTMLInputElement>;
-  assignmentId: number;
   questions: Schemas["QuestionOut"][];
-  pageNumber: number;
-  onPlace: (labels: string[]) => void;
+  arrangement: Arrangement;
+  /** The pages in order. */
+  ids: readonly number[];
+  actions: Actions;
   onKey: (event: React.KeyboardEvent) => boolean;
+  onHelp: () => void;
 }
 
-/** One line to type on: what is on the chosen page. Shows what it understood before Enter places it. */
-export function LabelLine({ ref, assignmentId, questions, pageNumber, onPlace, onKey }: Props) {
+/** One line to type on: what is on the chosen page. Shows what it understood, and what Enter will do, before Enter. */
+export function LabelLine({ ref, questions, arrangement, ids, actions, onKey, onHelp }: Props) {
   const [text, setText] = useState("");
   const [refusal, setRefusal] = useState("");
-  const queries = useQueryClient();
-  const reading = (typed: string) => ({
-    queryKey: ["labels", assignmentId, typed],
-    staleTime: Infinity,
-    queryFn: () => {
-      const params = { path: { assignment_id: assignmentId }, query: { text: typed } };
-      return answer(api.GET("/api/assignments/{assignment_id}/labels", { params }));
-    },
-  });
   const trimmed = text.trim();
-  const understood = useQuery({ ...reading(trimmed), enabled: trimmed !== "", placeholderData: (before) => before });
+  const goal = /^>\s*(\d+)$/.exec(trimmed)?.[1];
+  const typed = readLabels(goal ? "" : trimmed, questions);
+  const understood = typed.labels.length > 0 && typed.unknown.length === 0;
+  const numbers = actions.group.map((id) => ids.indexOf(id) + 1);
 
-  async function enter() {
-    if (trimmed === "") return;
-    try {
-      const typed = await queries.fetchQuery(reading(trimmed));
-      if (typed.unknown.length > 0 || typed.labels.length === 0) {
-        setRefusal(notOnMap(typed));
-        return;
-      }
-      setText("");
-      setRefusal("");
-      onPlace(typed.labels);
-    } catch (error) {
-      setRefusal(error instanceof Error ? error.message : "This could not be read just now.");
-    }
-  }
-  const meant = trimmed === "" ? undefined : understood.data;
+  const done = (action: () => void) => {
+    setText("");
+    setRefusal("");
+    action();
+  };
+  const enter = () => {
+    if (goal) done(() => actions.moveTo(Number(goal)));
+    else if (trimmed === "") actions.nextOpen();
+    else if (understood) done(() => actions.placeHere(typed.labels));
+    else setRefusal(notOnMap(typed, trimmed));
+  };
   return (
     <div className="label-line">
-      <label htmlFor="label-line">On page {pageNumber}:</label>
+      <label htmlFor="label-line">On {numbers.length > 1 ? `pages ${numbers.join(", ")}` : `page ${numbers[0]}`}:</label>
       <input
         id="label-line"
         ref={ref}
@@ -56,46 +50,64 @@ export function LabelLine({ ref, assignmentId, questions, pageNumber, onPlace, o
         autoComplete="off"
         autoCapitalize="off"
         spellCheck={false}
+        enterKeyHint="next"
         aria-describedby="label-line-meant"
         onChange={(event) => {
           setText(event.target.value);
           setRefusal("");
         }}
         onKeyDown={(event) => {
-          if (event.key === "Enter") void enter();
-          else if (event.key === "Escape") setText("");
-          else if (text === "") onKey(event);
+          if (event.key === "Enter") enter();
+          else if (event.key === "Escape") done(() => undefined);
+          else if (event.key === "_" && understood) {
+            event.preventDefault();
+            done(() => actions.leaveBlank(typed.labels, true));
+          } else if (text === "") onKey(event);
         }}
       />
       <span id="label-line-meant" className="label-line-meant" aria-live="polite">
-        {refusal ? <span className="red">{refusal}</span> : meant && <Meant typed={meant} questions={questions} />}
+        {refusal && <span className="red">{refusal}</span>}
+        {!refusal && goal && `Enter: goes to place ${goal}`}
+        {!refusal && !goal && trimmed !== "" && <Meant {...{ typed, questions, arrangement, ids, group: actions.group }} />}
       </span>
       <span className="soft label-line-keys">
-        <kbd className="key">Enter</kbd> place and go on <kbd className="key">.</kbd> loose page{" "}
-        <kbd className="key">←</kbd> <kbd className="key">→</kbd> walk
+        <kbd className="key">Enter</kbd> {trimmed === "" ? "next open page" : "place and go on"}{" "}
+        <button type="button" className="plain" onClick={onHelp}>
+          All keys <kbd className="key">?</kbd>
+        </button>
       </span>
     </div>
   );
 }
 
-function Meant({ typed, questions }: { typed: Schemas["TypedOut"]; questions: Schemas["QuestionOut"][] }) {
+interface MeantProps extends Pick<Props, "questions" | "arrangement" | "ids"> {
+  typed: Typed;
+  group: readonly number[];
+}
+
+function Meant({ typed, questions, arrangement, ids, group }: MeantProps) {
   const [only] = typed.labels;
   const title = typed.labels.length === 1 ? questions.find((one) => one.label === only)?.title : "";
+  const elsewhere = typed.labels.flatMap((label) => {
+    const others = pagesWith(arrangement, label).filter((page) => !group.includes(page));
+    return others.length > 0 ? [`${label} is on page ${others.map((page) => ids.indexOf(page) + 1).join(", ")} too`] : [];
+  });
   return (
     <>
       {typed.labels.length > 0 && (
         <span className="label-line-chip">
-          {typed.labels.join(" ")}
+          {labelWords(typed.labels, questions)}
           {title && ` · ${title}`}
         </span>
       )}
-      {typed.unknown.length > 0 && <span className="red"> {notOnMap(typed)}</span>}
+      {elsewhere.length > 0 && <span className="soft"> {list(elsewhere)}</span>}
+      {typed.unknown.length > 0 && <span className="red"> {notOnMap(typed, "")}</span>}
     </>
   );
 }
 
-function notOnMap(typed: Schemas["TypedOut"]): string {
-  const unknown = list(typed.unknown.map((piece) => `“${piece}”`));
+function notOnMap(typed: Typed, text: string): string {
+  const unknown = list(typed.unknown.map((piece) => `“${piece}”`)) || `“${text}”`;
   const nearest = typed.nearest.length > 0 ? ` Nearest: ${list(typed.nearest)}.` : "";
-  return `${unknown || "This"} is not on the question map.${nearest}`;
+  return `${unknown} is not on the question map.${nearest}`;
 }

@@ -1,12 +1,12 @@
 import type { Schemas } from "../../shared/api/client";
 import { adviceOf } from "./advice";
-import { type Arrangement, type Change, pagesOf, setDismissed } from "./arrangement";
+import { type Arrangement, type Change, pagesOf, setDismissed, together } from "./arrangement";
 
 interface Props {
   page: Schemas["PageOut"];
   number: number;
   arrangement: Arrangement;
-  onChange: (change: Change) => void;
+  onChange: (change: Change, words: string) => void;
 }
 
 /** What the page check saw and what to do about it, weightiest first. Each can be waved away, and brought back. */
@@ -33,7 +33,7 @@ export function PageAdvice({ page, number, arrangement, onChange }: Props) {
               type="button"
               className="plain"
               aria-label={`All right as it is: ${one.seen}`}
-              onClick={() => onChange(setDismissed(page.id, one.code, true))}
+              onClick={() => onChange(setDismissed(page.id, one.code, true), `Advice on page ${number} waved away`)}
             >
               All right
             </button>
@@ -46,7 +46,12 @@ export function PageAdvice({ page, number, arrangement, onChange }: Props) {
           <button
             type="button"
             className="plain"
-            onClick={() => dismissed.forEach((code) => onChange(setDismissed(page.id, code, false)))}
+            onClick={() =>
+              onChange(
+                together(...dismissed.map((code) => setDismissed(page.id, code, false))),
+                `Advice on page ${number} shown again`,
+              )
+            }
           >
             show again
           </button>

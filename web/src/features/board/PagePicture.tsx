@@ -1,22 +1,64 @@
-import { useEffect, useState } from "react";
+import { useRef, useState } from "react";
 import type { Schemas } from "../../shared/api/client";
-import type { Arrangement } from "./arrangement";
+import { type Arrangement } from "./arrangement";
+import { Flags } from "./Flags";
+import { Loupe } from "./Loupe";
+import { useHeldKey } from "./useHeldKey";
+import { STEP, useZoom } from "./useZoom";
 
 /** Hold this key to see the picture as it came. */
 export const COMPARE_KEY = "=";
+const CLICK_PX = 5; // a pointer that moved less was no drag
 
 interface Props {
   page: Schemas["PageOut"];
   number: number;
+  /** On this page, in reading order. */
   labels: string[];
   arrangement: Arrangement;
   advice: Schemas["AdviceOut"][];
+  mayPlace: boolean;
+  larger: boolean;
+  /** None where there is nothing larger than this. */
+  onLarger: ((larger: boolean) => void) | null;
+  onBegin: (label: string, top: number | null) => void;
+  onKey: (event: React.KeyboardEvent) => boolean;
 }
 
-/** The page, large; the picture it was made from while a key or the button is held. */
-export function PagePicture({ page, number, labels, arrangement, advice }: Props) {
+/**
+ * The page, large; the picture it was made from while a key or the button is held. A click says where the next answer
+ * begins; its flag can be dragged. Where the page is larger than its view, dragging moves it.
+ */
+export function PagePicture(props: Props) {
+  const { page, number, labels, arrangement, advice, mayPlace, larger, onLarger, onBegin } = props;
   const [before, setBefore] = useHeldKey(COMPARE_KEY);
+  const [loupe, setLoupe] = useState(false);
+  const view = useRef<HTMLDivElement>(null);
+  const sheet = useRef<HTMLDivElement>(null);
+  const zoom = useZoom(view, page.id, page.width && page.height ? page.width / page.height : 1 / Math.SQRT2);
   const shows = before && page.source !== "";
+  const topOf = (label: string) => arrangement.placements[label]?.find((spot) => spot.page === page.id)?.top ?? null;
+  const next = mayPlace ? labels.find((label) => topOf(label) === null) : undefined;
+
+  const onPointerDown = (down: React.PointerEvent) => {
+    if (down.button !== 0 || down.pointerType === "touch") return;
+    const element = view.current;
+    const start = { left: element?.scrollLeft ?? 0, top: element?.scrollTop ?? 0 };
+    const pan = ({ clientX, clientY }: PointerEvent) =>
+      element?.scrollTo(start.left - (clientX - down.clientX), start.top - (clientY - down.clientY));
+    const done = () => {
+      window.removeEventListener("pointermove", pan);
+      window.removeEventListener("pointerup", done);
+    };
+    window.addEventListener("pointermove", pan);
+    window.addEventListener("pointerup", done);
+  };
+  const pressed = useRef({ x: 0, y: 0 });
+  const onClick = (event: React.MouseEvent) => {
+    const box = sheet.current?.getBoundingClientRect();
+    const moved = Math.hypot(event.clientX - pressed.current.x, event.clientY - pressed.current.y);
+    if (next && box && moved < CLICK_PX) onBegin(next, (event.clientY - box.top) / box.height);
+  };
   const hold = {
     onPointerDown: () => setBefore(true),
     onPointerUp: () => setBefore(false),
@@ -27,67 +69,98 @@ export function PagePicture({ page, number, labels, arrangement, advice }: Props
   };
   return (
     <div className="panel-picture">
-      <div className="panel-sheet">
+      <div className="panel-zoom">
+        {onLarger && (
+          <button type="button" className="plain" onClick={() => onLarger(!larger)} title={larger ? "-" : "+"}>
+            {larger ? "Smaller" : "Larger"}
+          </button>
+        )}
+        <button type="button" className="plain" onClick={() => zoom.zoomTo(1)} disabled={zoom.scale === 1}>
+          Whole page
+        </button>
+        <button
+          type="button"
+          className="plain"
+          onClick={() => zoom.zoomTo(zoom.fullWidth)}
+          disabled={Math.abs(zoom.scale - zoom.fullWidth) < 0.01}
+        >
+          Full width
+        </button>
+        <button type="button" className="panel-step" aria-label="Zoom out" onClick={() => zoom.zoomTo(zoom.scale / STEP)}>
+          −
+        </button>
+        <button type="button" className="panel-step" aria-label="Zoom in" onClick={() => zoom.zoomTo(zoom.scale * STEP)}>
+          +
+        </button>
+        <button type="button" className="plain" aria-pressed={loupe} onClick={() => setLoupe(!loupe)}>
+          {loupe ? "Loupe off" : "Loupe"}
+        </button>
+      </div>
+      {/* eslint-disable-next-line jsx-a11y/no-noninteractive-element-interactions -- the board's keys work here too */}
+      <div
+        className={zoom.scale === 1 ? "panel-view panel-whole" : "panel-view"}
+        ref={view}
+        // eslint-disable-next-line jsx-a11y/no-noninteractive-tabindex -- a scrolling region must be reachable by key
+        tabIndex={0}
+        role="region"
+        aria-label={`Page ${number}, large`}
+        onKeyDown={(event) => void props.onKey(event)}
+        onPointerDown={(event) => {
+          pressed.current = { x: event.clientX, y: event.clientY };
+          onPointerDown(event);
+        }}
+      >
         {page.image ? (
-          <img
-            src={shows ? page.source : page.image}
-            width={shows ? page.found?.source_width : page.width}
-            height={shows ? page.found?.source_height : page.height}
-            alt={shows ? `Page ${number} as it came` : `Page ${number} as it will be read`}
-          />
+          // eslint-disable-next-line jsx-a11y/click-events-have-key-events, jsx-a11y/no-static-element-interactions -- the flags are moved by key
+          <div
+            className={next && !shows ? "panel-sheet panel-asks" : "panel-sheet"}
+            ref={sheet}
+            style={{ width: zoom.width || undefined }}
+            data-page={page.id}
+            data-large=""
+            onClick={onClick}
+          >
+            <img
+              key={page.id} // else the picture before stays until the new one has come
+              src={shows ? page.source : page.image}
+              srcSet={shows ? undefined : bySize(page)}
+              sizes={`${Math.round(zoom.width)}px`}
+              width={shows ? page.found?.source_width : page.width}
+              height={shows ? page.found?.source_height : page.height}
+              alt={shows ? `Page ${number} as it came` : `Page ${number} as it will be read`}
+              draggable={false}
+              decoding="async"
+            />
+            {!shows && <Flags {...{ labels, topOf, sheet, mayPlace, onBegin }} />}
+            {!shows && advice.map((one) => one.where && <Spot key={one.code} where={one.where} />)}
+            {loupe && !shows && <Loupe image={page.image} sheet={sheet} />}
+          </div>
         ) : (
           <p className="soft panel-waiting">Safe on the server. Being straightened …</p>
         )}
-        {page.image && !shows && <Flags page={page.id} labels={labels} arrangement={arrangement} />}
-        {!shows && advice.map((one) => one.where && <Spot key={one.code} where={one.where} />)}
         {page.image && page.state === "waiting" && <p className="panel-anew">Making it anew …</p>}
       </div>
-      {page.source && (
-        <button type="button" className="plain panel-before" title={`Hold ${COMPARE_KEY}`} aria-pressed={before} {...hold}>
-          Hold to see it as it came
-        </button>
-      )}
+      <p className="soft panel-below">
+        {next && page.image && `Click where ${next} begins. `}
+        {page.source && (
+          <button type="button" className="plain panel-before" title={`Hold ${COMPARE_KEY}`} aria-pressed={before} {...hold}>
+            Hold to see it as it came
+          </button>
+        )}
+      </p>
     </div>
   );
 }
 
-function useHeldKey(key: string) {
-  const [held, setHeld] = useState(false);
-  useEffect(() => {
-    const writing = (target: EventTarget | null) =>
-      target instanceof HTMLTextAreaElement || (target instanceof HTMLInputElement && target.value !== "");
-    const down = (event: KeyboardEvent) => {
-      if (event.key !== key || writing(event.target)) return;
-      event.preventDefault();
-      setHeld(true);
-    };
-    const up = (event: KeyboardEvent) => event.key === key && setHeld(false);
-    const lost = () => setHeld(false);
-    window.addEventListener("keydown", down);
-    window.addEventListener("keyup", up);
-    window.addEventListener("blur", lost);
-    return () => {
-      window.removeEventListener("keydown", down);
-      window.removeEventListener("keyup", up);
-      window.removeEventListener("blur", lost);
-    };
-  }, [key]);
-  return [held, setHeld] as const;
+const PREVIEW_LONG_SIDE_PX = 480; // as the core makes it (folio_core.page.limits)
+
+/** The small picture where it is as sharp as the place it has, else the whole one: the browser chooses. */
+function bySize({ preview, image, width, height }: Props["page"]): string | undefined {
+  const small = Math.round(width * Math.min(1, PREVIEW_LONG_SIDE_PX / Math.max(width, height)));
+  return preview && small > 0 ? `${preview} ${small}w, ${image} ${width}w` : undefined;
 }
 
 function Spot({ where: [left = 0, top = 0, width = 0, height = 0] }: { where: number[] }) {
   const style = { left: `${left * 100}%`, top: `${top * 100}%`, width: `${width * 100}%`, height: `${height * 100}%` };
   return <i className="panel-spot" style={style} aria-hidden="true" />;
-}
-
-function Flags({ page, labels, arrangement }: { page: number; labels: string[]; arrangement: Arrangement }) {
-  const tops = labels.flatMap((label) => {
-    const top = arrangement.placements[label]?.find((spot) => spot.page === page)?.top;
-    return top === null || top === undefined ? [] : [{ label, top }];
-  });
-  return tops.map(({ label, top }) => (
-    <span key={label} className="panel-flag" style={{ top: `${top * 100}%` }}>
-      {label}
-    </span>
-  ));
 }

@@ -20,7 +20,7 @@ interface Props {
   mayPlace: boolean;
   isFirst: boolean;
   isLast: boolean;
-  onChange: (change: Change) => void;
+  onChange: (change: Change, words: string) => void;
   onShift: (by: 1 | -1) => void;
   onRemove: () => void;
   onTakeAgain: (picture: File) => void;
@@ -33,10 +33,13 @@ export function PageTools(props: Props) {
   const again = useRef<HTMLInputElement>(null);
   const recipe = recipeOf(arrangement, page.id);
   const now = recipe.turn ?? page.found?.turn ?? 0;
-  const turn = (by: 90 | 270) => onChange(correct([page.id], { turn: ((now + by) % 360) as 0 | 90 | 180 | 270 }));
+  const turn = (by: 90 | 270) => onChange(
+      correct([page.id], { turn: ((now + by) % 360) as 0 | 90 | 180 | 270 }),
+      `Page ${number} turned ${by === 90 ? "right" : "left"}`,
+    );
   return (
     <div className="panel-tools">
-      <Tone {...{ page, arrangement, mayPlace, onChange }} />
+      <Tone {...{ page, number, arrangement, mayPlace, onChange }} />
       <button type="button" className="plain" disabled={!mayPlace} onClick={() => turn(270)}>
         Turn left
       </button>
@@ -80,7 +83,7 @@ export function PageTools(props: Props) {
           number={number}
           onCancel={() => setEditing(false)}
           onDone={(corners) => {
-            onChange(correct([page.id], { corners }));
+            onChange(correct([page.id], { corners }), `Corners of page ${number}`);
             setEditing(false);
           }}
         />
@@ -89,7 +92,13 @@ export function PageTools(props: Props) {
   );
 }
 
-function Tone({ page, arrangement, mayPlace, onChange }: Pick<Props, "page" | "arrangement" | "mayPlace" | "onChange">) {
+function Tone({
+  page,
+  number,
+  arrangement,
+  mayPlace,
+  onChange,
+}: Pick<Props, "page" | "number" | "arrangement" | "mayPlace" | "onChange">) {
   const id = useId();
   const { tone } = recipeOf(arrangement, page.id);
   const pages = pagesOf(arrangement);
@@ -101,7 +110,7 @@ function Tone({ page, arrangement, mayPlace, onChange }: Pick<Props, "page" | "a
         id={id}
         value={tone}
         disabled={!mayPlace}
-        onChange={(event) => onChange(correct([page.id], { tone: event.target.value as typeof tone }))}
+        onChange={(event) => onChange(correct([page.id], { tone: event.target.value as typeof tone }), `Tone of page ${number}`)}
       >
         {TONES.map(([value, words]) => (
           <option key={value} value={value}>
@@ -110,7 +119,7 @@ function Tone({ page, arrangement, mayPlace, onChange }: Pick<Props, "page" | "a
         ))}
       </select>
       {!same && (
-        <button type="button" className="plain" disabled={!mayPlace} onClick={() => onChange(correct(pages, { tone }))}>
+        <button type="button" className="plain" disabled={!mayPlace} onClick={() => onChange(correct(pages, { tone }), "Tone of all pages")}>
           for all pages
         </button>
       )}

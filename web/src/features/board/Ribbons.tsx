@@ -1,121 +1,203 @@
-import { useEffect, useRef, useState } from "react";
+import { memo, useMemo, useRef, useState } from "react";
 import type { Schemas } from "../../shared/api/client";
-import { type Arrangement, type Change, isPlaced, place, setLeftBlank, takeOff } from "./arrangement";
+import { useLatest } from "../../shared/useLatest";
+import { type Arrangement, isPlaced, pagesOf } from "./arrangement";
 import "./Ribbons.css";
+import { labelWords } from "./labelWords";
+import { inSweep, runs, sweptColumns, sweptRows } from "./sweeping";
+import { cellAt, useSweep } from "./useSweep";
 
 type Question = Schemas["QuestionOut"];
 interface Props {
   questions: Question[];
-  pages: number[];
   arrangement: Arrangement;
-  onChange: (change: Change) => void;
+  /** Of a column, with the gap after it. */
+  columnPx: number;
+  /** The chosen page's number, for the rows' own button. */
+  number: number;
+  onPlace: (labels: string[], pages: number[], on: boolean) => void;
+  onLeaveBlank: (labels: string[], blank: boolean) => void;
+  /** A row's head is dragged away: towards a page. */
+  onDragHead: (labels: string[], event: React.PointerEvent) => void;
 }
-/** A sweep over cells of one row: all of them become what the first was not. */
-interface Sweep {
-  label: string;
-  from: number;
-  to: number;
-  on: boolean;
+/** One question without parts, one part, or a folded question with all its parts. */
+interface Line {
+  labels: string[];
+  questions: Question[];
+  first: boolean;
+  foldable: boolean;
 }
 
-export function Ribbons({ questions, pages, arrangement, onChange }: Props) {
-  const [sweep, setSweep] = useState<Sweep | null>(null);
-  const latest = useRef({ sweep, pages, onChange });
-  latest.current = { sweep, pages, onChange };
-  const sweeping = sweep !== null;
-  useEffect(() => {
-    if (!sweeping) return;
-    const over = (event: PointerEvent) => {
-      const cell = document.elementFromPoint(event.clientX, event.clientY)?.closest<HTMLElement>("[data-column]");
-      const { sweep: now } = latest.current;
-      if (cell && now) setSweep({ ...now, to: Number(cell.dataset.column) });
+/** One row a question: its ribbon lies under the pages that answer it. Sweeping over rows and columns places many at once. */
+export function Ribbons(props: Props) {
+  const { questions, arrangement } = props;
+  const [folded, setFolded] = useState<readonly string[]>([]);
+  const field = useRef<HTMLUListElement>(null);
+  const lines = linesOf(questions, folded);
+  const pages = pagesOf(arrangement);
+  const latest = useLatest({ ...props, lines, pages });
+  const { sweep, begin } = useSweep(field, (done) => {
+    const [top, bottom] = sweptRows(done);
+    const [left, right] = sweptColumns(done);
+    const labels = lines.slice(top, bottom + 1).flatMap((line) => line.labels);
+    props.onPlace(labels, pages.slice(left, right + 1), done.on);
+  });
+  const doing = useMemo((): RowActions => {
+    const isOn = (row: number, column: number) => {
+      const { lines: all, pages: order, arrangement: now } = latest.current;
+      return all[row]?.labels.some((label) => isPlaced(now, label, order[column] ?? NaN)) ?? false;
     };
-    const done = () => {
-      const { sweep: now, pages: all, onChange: tell } = latest.current;
-      setSweep(null);
-      if (!now) return;
-      const swept = all.slice(Math.min(now.from, now.to), Math.max(now.from, now.to) + 1);
-      tell(now.on ? place([now.label], swept) : takeOff(now.label, swept));
+    const labelsOf = (row: number) => latest.current.lines[row]?.labels ?? [];
+    return {
+      fold: (question) =>
+        setFolded((now) => (now.includes(question) ? now.filter((one) => one !== question) : [...now, question])),
+      sweep: (event) => {
+        const cell = cellAt(event.clientX, event.clientY);
+        if (cell && event.button === 0) begin({ from: cell, to: cell, on: !isOn(cell.row, cell.column) });
+      },
+      toggle: (row) => {
+        const { number, pages: order, onPlace } = latest.current;
+        const page = order[number - 1];
+        if (page !== undefined) onPlace(labelsOf(row), [page], !isOn(row, number - 1));
+      },
+      leaveBlank: (row, blank) => latest.current.onLeaveBlank(labelsOf(row), blank),
+      drag: (row, event) => latest.current.onDragHead(labelsOf(row), event),
     };
-    const cancel = () => setSweep(null);
-    window.addEventListener("pointermove", over);
-    window.addEventListener("pointerup", done);
-    window.addEventListener("pointercancel", cancel);
-    return () => {
-      window.removeEventListener("pointermove", over);
-      window.removeEventListener("pointerup", done);
-      window.removeEventListener("pointercancel", cancel);
-    };
-  }, [sweeping]);
+  }, [begin, latest]);
+  // Of one drawing, looked up often: each label's columns.
+  const column = new Map(pages.map((page, at) => [page, at]));
+  const columnsOf = (label: string) =>
+    (arrangement.placements[label] ?? []).flatMap((spot) => column.get(spot.page) ?? []);
   return (
-    <ul className="ribbons" aria-label="Questions and the pages that answer them">
-      {questions.map((question, row) => (
-        <Row
-          key={question.label}
-          question={question}
-          first={questions[row - 1]?.question !== question.question}
-          pages={pages}
-          arrangement={arrangement}
-          sweep={sweep?.label === question.label ? sweep : null}
-          onSweep={(column, on) => setSweep({ label: question.label, from: column, to: column, on })}
-          onChange={onChange}
-        />
-      ))}
+    <ul className="ribbons" aria-label="Questions and the pages that answer them" ref={field}>
+      <li id="ribbons-do" className="unseen">
+        Places it on page {props.number}, or takes it off.
+      </li>
+      {lines.map((line, row) => {
+        const on = new Set(line.labels.flatMap(columnsOf));
+        const placed = pages.map((_, at) => (sweep && inSweep(sweep, row, at) ? sweep.on : on.has(at)));
+        const settled = (label: string) => arrangement.left_blank.includes(label) || columnsOf(label).length > 0;
+        const open = placed.includes(true) ? [] : line.labels.filter((label) => !settled(label));
+        const [question] = line.questions;
+        if (!question) return null;
+        return (
+          <Row
+            key={line.labels.join()}
+            row={row}
+            labels={line.labels.join(" ")}
+            name={labelWords(line.labels, questions)}
+            title={line.questions.length === 1 ? question.title : ""}
+            points={line.questions.reduce((sum, one) => sum + one.points, 0)}
+            question={question.question}
+            first={line.first}
+            folded={line.questions.length > 1}
+            foldable={line.foldable}
+            open={labelWords(open, questions)}
+            blank={line.labels.every((label) => arrangement.left_blank.includes(label))}
+            columns={pages.length}
+            columnPx={props.columnPx}
+            placed={placed.map(Number).join("")}
+            doing={doing}
+          />
+        );
+      })}
     </ul>
   );
 }
 
-interface RowProps extends Omit<Props, "questions"> {
-  question: Question;
-  first: boolean;
-  sweep: Sweep | null;
-  onSweep: (column: number, on: boolean) => void;
+/** What can be done to a row, by its number. */
+interface RowActions {
+  fold: (question: string) => void;
+  sweep: (event: React.PointerEvent) => void;
+  toggle: (row: number) => void;
+  leaveBlank: (row: number, blank: boolean) => void;
+  drag: (row: number, event: React.PointerEvent) => void;
 }
 
-function Row({ question, first, pages, arrangement, sweep, onSweep, onChange }: RowProps) {
-  const { label } = question;
-  const blank = arrangement.left_blank.includes(label);
-  const placed = pages.map((page, column) => {
-    const swept = sweep && column >= Math.min(sweep.from, sweep.to) && column <= Math.max(sweep.from, sweep.to);
-    return swept ? sweep.on : isPlaced(arrangement, label, page);
+function linesOf(questions: Question[], folded: readonly string[]): Line[] {
+  const lines: Line[] = [];
+  questions.forEach((one, at) => {
+    const first = questions[at - 1]?.question !== one.question;
+    const foldable = questions[at + 1]?.question === one.question || !first;
+    const last = lines.at(-1);
+    if (folded.includes(one.question) && !first && last) {
+      last.labels.push(one.label);
+      last.questions.push(one);
+    } else lines.push({ labels: [one.label], questions: [one], first, foldable: first && foldable });
   });
-  const open = !blank && !placed.includes(true);
+  return lines;
+}
+
+interface RowProps {
+  row: number;
+  labels: string;
+  name: string;
+  title: string;
+  points: number;
+  question: string;
+  first: boolean;
+  folded: boolean;
+  foldable: boolean;
+  open: string;
+  blank: boolean;
+  columns: number;
+  columnPx: number;
+  /** A 1 for each page it lies under, a 0 for each other: a string, so that rows that stay the same are not drawn anew. */
+  placed: string;
+  doing: RowActions;
+}
+
+const Row = memo(function Row(props: RowProps) {
+  const { row, name, open, blank, columns, columnPx, folded, doing } = props;
+  const placed = [...props.placed].map((one) => one === "1");
+  const on = placed.flatMap((is, column) => (is ? [String(column + 1)] : []));
+  const state = on.length > 0 ? `on page ${on.join(", ")}` : blank ? "left blank" : "open";
   return (
-    <li className={first ? "ribbon-row ribbon-first" : "ribbon-row"}>
-      <div className="ribbon-head" title={question.title}>
-        <strong className={open ? "red" : ""}>{label}</strong>
-        <span className="soft">{question.points}</span>
-        {open && <span className="red ribbon-open">open</span>}
-        {(open || blank) && (
-          <button type="button" className={blank ? "plain" : "plain ribbon-leave"}
-            onClick={() => onChange(setLeftBlank(label, !blank))}
+    <li className={props.first ? "ribbon-row ribbon-first" : "ribbon-row"} data-labels={props.labels}>
+      <div className="ribbon-head" title={props.title}>
+        {props.foldable ? (
+          <button
+            type="button"
+            className="ribbon-fold"
+            aria-expanded={!folded}
+            aria-label={`Question ${props.question}, ${folded ? "show each part" : "fold its parts into one row"}`}
+            onClick={() => doing.fold(props.question)}
           >
+            <i aria-hidden="true" />
+          </button>
+        ) : (
+          <span />
+        )}
+        <button
+          type="button"
+          className={open ? "ribbon-label red" : "ribbon-label"}
+          aria-label={`${name}, ${state}`}
+          aria-describedby="ribbons-do"
+          title="Click: on the chosen page, or off it. Drag it onto any page."
+          disabled={columns === 0}
+          onPointerDown={(event) => doing.drag(row, event)}
+          onClick={() => doing.toggle(row)}
+        >
+          {name}
+        </button>
+        <span className="soft">{props.points}</span>
+        {open && <span className="red ribbon-open">{folded && open !== name ? `open: ${open}` : "open"}</span>}
+        {(open || blank) && !(folded && on.length > 0) && (
+          <button type="button" className={blank ? "plain" : "plain ribbon-leave"} onClick={() => doing.leaveBlank(row, !blank)}>
             {blank ? "not blank" : "leave blank"}
-            <span className="unseen"> {label}</span>
+            <span className="unseen"> {name}</span>
           </button>
         )}
       </div>
-      <div className="ribbon-cells">
-        {pages.map((page, column) => (
-          <button
-            key={page}
-            type="button"
-            className="ribbon-cell"
-            data-column={column}
-            tabIndex={-1}
-            aria-pressed={placed[column]}
-            aria-label={`${label} on page ${column + 1}`}
-            onPointerDown={(event) => {
-              if (event.button !== 0) return;
-              event.currentTarget.releasePointerCapture(event.pointerId);
-              onSweep(column, !placed[column]);
-            }}
-            onClick={(event) => {
-              if (event.detail > 0) return; // pointers are handled as sweeps
-              onChange(placed[column] ? takeOff(label, [page]) : place([label], [page]));
-            }}
-          />
-        ))}
+      {/* Pointers sweep here; the row's button does the same for keys and screen readers. */}
+      <div
+        className="ribbon-cells"
+        style={{ width: columns * columnPx }}
+        data-row={row}
+        data-columns={columns}
+        data-width={columnPx}
+        onPointerDown={doing.sweep}
+      >
         {blank && (
           <span className="ribbon-blank">
             left blank <i />
@@ -123,21 +205,11 @@ function Row({ question, first, pages, arrangement, sweep, onSweep, onChange }: 
         )}
         {runs(placed).map(({ start, length }) => (
           <span key={start} className="ribbon" style={{ "--start": start, "--length": length } as React.CSSProperties}>
-            {label}
+            {name}
             {length > 1 && ` runs on to page ${start + length}`}
           </span>
         ))}
       </div>
     </li>
   );
-}
-
-function runs(placed: boolean[]): { start: number; length: number }[] {
-  const found: { start: number; length: number }[] = [];
-  placed.forEach((on, column) => {
-    const last = found.at(-1);
-    if (on && last && last.start + last.length === column) last.length += 1;
-    else if (on) found.push({ start: column, length: 1 });
-  });
-  return found;
-}
+});

@@ -1,74 +1,90 @@
-import { closestCenter, DndContext, type DragEndEvent, MouseSensor, TouchSensor, useSensor, useSensors } from "@dnd-kit/core";
-import { horizontalListSortingStrategy, SortableContext, useSortable } from "@dnd-kit/sortable";
-import { type CSSProperties, type ReactNode, useEffect, useId, useLayoutEffect, useRef, useState } from "react";
-import { Link } from "react-router";
+import {
+  closestCenter, DndContext, type DragEndEvent, MouseSensor, TouchSensor, useSensor, useSensors,
+} from "@dnd-kit/core";
+import { horizontalListSortingStrategy, SortableContext } from "@dnd-kit/sortable";
+import { type CSSProperties, type ReactNode, type RefObject, useMemo } from "react";
 import type { Schemas } from "../../shared/api/client";
-import { clockTime } from "../../shared/time";
-import { count } from "../../shared/words";
-import { type Arrangement, labelsOn } from "./arrangement";
-import { ACCEPTED } from "./accepted";
-import { adviceOf, SHORT } from "./advice";
-import { labelWords } from "./labelWords";
 import type { Upload } from "../../shared/sending/UploadQueue";
+import { useLatest } from "../../shared/useLatest";
+import { adviceOf, SHORT } from "./advice";
+import { type Arrangement, labelsOn } from "./arrangement";
+import { labelWords } from "./labelWords";
 import "./Strip.css";
+import { ComingTile, Tile } from "./Tile";
+import { labelsAt } from "./useSweep";
 
 type Page = Schemas["PageOut"];
 
-const [HEAD_PX, GAP_PX] = [190, 11]; // as Strip.css has them, with the padding
-
 interface Props {
-  assignmentId: number;
+  ref: RefObject<HTMLDivElement | null>;
+  head: ReactNode;
   timeZone: string;
   questions: Schemas["QuestionOut"][];
   pages: Page[];
   coming: readonly Upload[];
   arrangement: Arrangement;
   chosen: number | null;
-  mayAdd: boolean;
-  onAdd: (files: File[]) => void;
-  onChoose: (id: number, byMouse: boolean) => void;
+  marked: readonly number[];
+  /** Of a page's column, without the gap. */
+  width: number;
+  onChoose: (id: number, event: React.MouseEvent) => void;
   onMove: (id: number, to: number) => void;
+  /** A page was dropped on the row of these questions. */
+  onDropOnRow: (id: number, labels: string[]) => void;
   onKey: (event: React.KeyboardEvent) => boolean;
   children: ReactNode;
 }
 
 /** The pages in order as columns; what stands below (the ribbons) shares those columns. */
 export function Strip(props: Props) {
-  const { pages, coming, arrangement, chosen, onChoose, onMove, onKey } = props;
-  const [wanted, setWidth] = useState<number | null>(null);
-  const scroller = useRef<HTMLDivElement>(null);
-  const [room, setRoom] = useState(0);
-  useLayoutEffect(() => setRoom(scroller.current?.clientWidth ?? 0), []);
-  const fitting = (room - HEAD_PX) / Math.max(1, pages.length + coming.length) - GAP_PX;
-  const width = wanted ?? Math.round(Math.min(112, Math.max(64, fitting)));
+  const { pages, coming, arrangement, chosen, marked, questions } = props;
+  const latest = useLatest(props);
+  const doing = useMemo(
+    () => ({
+      choose: (id: number, event: React.MouseEvent) => latest.current.onChoose(id, event),
+      key: (event: React.KeyboardEvent) => void latest.current.onKey(event),
+    }),
+    [latest],
+  );
   const sensors = useSensors(
     useSensor(MouseSensor, { activationConstraint: { distance: 6 } }),
     useSensor(TouchSensor, { activationConstraint: { delay: 250, tolerance: 8 } }),
   );
-  const onDragEnd = ({ active, over }: DragEndEvent) => {
-    if (over && active.id !== over.id) onMove(Number(active.id), Number(over.id));
+  const onDragEnd = ({ active, over, activatorEvent, delta }: DragEndEvent) => {
+    const from = pointOf(activatorEvent);
+    const labels = from && labelsAt(from.x + delta.x, from.y + delta.y);
+    if (labels) props.onDropOnRow(Number(active.id), labels);
+    else if (over && active.id !== over.id) props.onMove(Number(active.id), Number(over.id));
   };
-  const columns = { "--column": `${width}px`, "--columns": pages.length + coming.length } as CSSProperties;
+  const order = pages.map((page) => page.id).join();
+  // eslint-disable-next-line react-hooks/exhaustive-deps -- a new list of the same pages would have every tile drawn anew
+  const items = useMemo(() => pages.map((page) => page.id), [order]);
+  const columns = { "--column": `${props.width}px`, "--columns": pages.length + coming.length } as CSSProperties;
   return (
-    <div className="strip-scroll" style={columns} ref={scroller}>
+    <div className="strip-scroll" style={columns} ref={props.ref}>
       <div className="strip-row">
-        <StripHead {...props} width={width} onWidth={setWidth} />
+        {props.head}
         <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={onDragEnd}>
-          <SortableContext items={pages.map((page) => page.id)} strategy={horizontalListSortingStrategy}>
+          <SortableContext items={items} strategy={horizontalListSortingStrategy}>
             <ol className="strip" aria-label="Pages in order">
-              {pages.map((page, index) => (
-                <Tile
-                  key={page.id}
-                  page={page}
-                  number={index + 1}
-                  labels={labelWords(labelsOn(arrangement, page.id), props.questions)}
-                  loose={arrangement.loose.includes(page.id)}
-                  advice={adviceOf(page, arrangement)[0]}
-                  chosen={page.id === chosen}
-                  onChoose={onChoose}
-                  onKey={onKey}
-                />
-              ))}
+              {pages.map((page, index) => {
+                const first = adviceOf(page, arrangement)[0];
+                return (
+                  <Tile
+                    key={page.id}
+                    id={page.id}
+                    preview={page.preview}
+                    number={index + 1}
+                    labels={labelWords(labelsOn(arrangement, page.id), questions)}
+                    loose={arrangement.loose.includes(page.id)}
+                    advice={first ? SHORT[first.code] : ""}
+                    noted={Boolean(arrangement.notes[page.id])}
+                    chosen={page.id === chosen}
+                    marked={marked.includes(page.id)}
+                    doing={doing}
+                  />
+                );
+              })}
               {coming.map((one) => (
                 <ComingTile key={one.key} upload={one} timeZone={props.timeZone} />
               ))}
@@ -81,117 +97,8 @@ export function Strip(props: Props) {
   );
 }
 
-function StripHead(props: Props & { width: number; onWidth: (px: number) => void }) {
-  const { pages, mayAdd, onAdd, width, onWidth } = props;
-  const files = useRef<HTMLInputElement>(null);
-  const sizeId = useId();
-  return (
-    <div className="strip-head">
-      <p className="soft">{pages.length === 0 ? "No pages yet" : count(pages.length, "page")}</p>
-      {mayAdd ? (
-        <>
-          <button type="button" className="plain" onClick={() => files.current?.click()}>
-            Add pages
-          </button>
-          <input
-            ref={files}
-            type="file"
-            multiple
-            hidden
-            accept={ACCEPTED}
-            aria-label="Files to add as pages"
-            onChange={(event) => {
-              onAdd([...(event.target.files ?? [])]);
-              event.target.value = "";
-            }}
-          />
-          <p className="soft strip-hint">or drop or paste pictures and PDFs</p>
-        </>
-      ) : (
-        <p className="soft">Closed for pages</p>
-      )}
-      <Link to={`/assignments/${props.assignmentId}`} className="strip-brief">
-        Brief and questions
-      </Link>
-      <label htmlFor={sizeId} className="soft strip-size">
-        Size
-        <input
-          id={sizeId}
-          type="range"
-          min={60}
-          max={240}
-          value={width}
-          onChange={(event) => onWidth(Number(event.target.value))}
-        />
-      </label>
-    </div>
-  );
-}
-
-interface TileProps {
-  page: Page;
-  number: number;
-  labels: string;
-  loose: boolean;
-  advice: Schemas["AdviceOut"] | undefined;
-  chosen: boolean;
-  onChoose: (id: number, byMouse: boolean) => void;
-  onKey: (event: React.KeyboardEvent) => boolean;
-}
-
-function Tile({ page, number, labels, loose, advice: first, chosen, onChoose, onKey }: TileProps) {
-  const { setNodeRef, transform, transition, listeners, isDragging } = useSortable({ id: page.id });
-  const button = useRef<HTMLButtonElement>(null);
-  useEffect(() => {
-    if (!chosen) return;
-    button.current?.scrollIntoView({ block: "nearest", inline: "nearest" });
-    // Whoever walks the strip by keyboard takes the focus along.
-    if (document.activeElement?.closest(".strip")) button.current?.focus({ preventScroll: true });
-  }, [chosen]);
-  const moved = transform ? `translateX(${Math.round(transform.x)}px)` : undefined;
-  const folded = labels === "" && !loose;
-  const words = labels || (loose ? "loose page" : "open");
-  const advice = first ? SHORT[first.code] : "";
-  return (
-    <li ref={setNodeRef} className={isDragging ? "tile tile-dragged" : "tile"} style={{ transform: moved, transition }}>
-      <button
-        ref={button}
-        type="button"
-        className={`tile-sheet ${chosen ? "tile-chosen" : ""} ${folded ? "tile-folded" : ""}`}
-        aria-label={`Page ${number}, ${[words, advice].filter(Boolean).join(", ")}`}
-        aria-current={chosen}
-        tabIndex={chosen ? 0 : -1}
-        {...listeners}
-        onClick={(event) => onChoose(page.id, event.detail > 0 && matchMedia("(pointer: fine)").matches)}
-        onKeyDown={(event) => void onKey(event)}
-      >
-        {page.preview ? (
-          <img src={page.preview} alt="" draggable={false} />
-        ) : (
-          <i className="tile-waiting" aria-hidden="true" />
-        )}
-      </button>
-      <strong>{number}</strong>
-      <span className={folded ? "red" : "soft"}>{words}</span>
-      {advice && <span className="red">{advice}</span>}
-    </li>
-  );
-}
-
-function ComingTile({ upload, timeZone }: { upload: Upload; timeZone: string }) {
-  return (
-    <li className="tile tile-coming">
-      <span className="tile-sheet">
-        <span className="tile-name">{upload.file.name}</span>
-        <progress max={1} value={upload.share} aria-label={`${upload.file.name} on its way`} />
-      </span>
-      <strong>·</strong>
-      <span className={upload.waitsFor ? "red" : "soft"}>
-        {upload.state}
-        {upload.waitsFor && `, waiting for ${upload.waitsFor}`}
-      </span>
-      {upload.promised && <span>promised {clockTime(upload.promised, timeZone, true)}</span>}
-      {!upload.kept && upload.state !== "safe" && <span className="red">keep this page open</span>}
-    </li>
-  );
+function pointOf(event: Event): { x: number; y: number } | null {
+  if (event instanceof MouseEvent) return { x: event.clientX, y: event.clientY };
+  const touch = "touches" in event ? (event as TouchEvent).touches[0] : undefined;
+  return touch ? { x: touch.clientX, y: touch.clientY } : null;
 }

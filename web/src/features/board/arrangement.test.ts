@@ -13,17 +13,23 @@ import {
   pagesOf,
   pagesWith,
   place,
+  setComment,
   setLeftBlank,
   setLoose,
+  setNote,
   setRemoved,
+  setSides,
+  setTop,
   takeOff,
+  together,
 } from "./arrangement";
+import { layInOrder } from "./ordering";
 
 const LABELS = ["1a", "1b", "2", "3"];
 const PAGES = [10, 11, 12, 13, 14];
 
 function fresh(order: number[] = PAGES): Arrangement {
-  return { order, removed: [], loose: [], placements: {}, left_blank: [], recipes: {}, dismissed: {} };
+  return { order, removed: [], loose: [], placements: {}, left_blank: [], recipes: {}, dismissed: {}, sides: null, comment: "", notes: {} };
 }
 
 function after(...changes: Change[]): Arrangement {
@@ -79,7 +85,7 @@ describe("left blank and loose", () => {
 
 describe("removing and restoring", () => {
   test("a removed page comes back with its place and its questions", () => {
-    const before = after(place(["1a"], [11]), move(11, 13));
+    const before = after(place(["1a"], [11]), move([11], 13));
     const back = setRemoved(11, false)(setRemoved(11, true)(before));
     expect(fingerprint(back)).toBe(fingerprint(before));
   });
@@ -98,19 +104,19 @@ describe("removing and restoring", () => {
 
 describe("moving", () => {
   test("a page takes the place of another, forwards and backwards", () => {
-    expect(after(move(10, 12)).order).toEqual([11, 12, 10, 13, 14]);
-    expect(after(move(14, 10)).order).toEqual([14, 10, 11, 12, 13]);
+    expect(after(move([10], 12)).order).toEqual([11, 12, 10, 13, 14]);
+    expect(after(move([14], 10)).order).toEqual([14, 10, 11, 12, 13]);
   });
 
   test("moving to itself or to a page that is not there changes nothing", () => {
-    expect(after(move(10, 10)).order).toEqual(PAGES);
-    expect(after(move(10, 99)).order).toEqual(PAGES);
+    expect(after(move([10], 10)).order).toEqual(PAGES);
+    expect(after(move([10], 99)).order).toEqual(PAGES);
   });
 });
 
 describe("pages that come while one works", () => {
   test("an earlier state is carried over with the new pages kept", () => {
-    const earlier = after(move(14, 10));
+    const earlier = after(move([14], 10));
     const now = { ...fresh(), order: [...PAGES, 15] };
     expect(carriedTo(earlier, now).order).toEqual([14, 10, 11, 12, 13, 15]);
   });
@@ -138,7 +144,11 @@ const aChange: fc.Arbitrary<Change> = fc.oneof(
   fc.tuple(label, fc.boolean()).map(([one, on]) => setLeftBlank(one, on)),
   fc.tuple(page, fc.boolean()).map(([one, on]) => setLoose(one, on)),
   fc.tuple(page, fc.boolean()).map(([one, on]) => setRemoved(one, on)),
-  fc.tuple(page, page).map(([one, other]) => move(one, other)),
+  fc.tuple(fc.array(page), page).map(([some, other]) => move(some, other)),
+  fc.tuple(label, page, fc.double({ min: 0, max: 1, noNaN: true })).map(([one, on, top]) => setTop(one, on, top)),
+  fc.tuple(page, fc.string()).map(([one, note]) => setNote(one, note)),
+  fc.tuple(fc.option(fc.nat(99)), fc.string()).map(([sides, words]) => together(setSides(sides), setComment(words))),
+  fc.shuffledSubarray(PAGES).map((order) => layInOrder(order)),
 );
 
 /** The invariants the server's core holds an arrangement to (core/folio_core/placing/arrangement.py). */

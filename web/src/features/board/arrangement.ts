@@ -6,8 +6,8 @@ type Code = Schemas["AdviceOut"]["code"];
 export type Change = (from: Arrangement) => Arrangement;
 
 /** The pages that will be handed in, in order. */
-export function pagesOf(a: Arrangement): number[] {
-  return a.order.filter((page) => !a.removed.includes(page));
+export function pagesOf(a: Arrangement): readonly number[] {
+  return a.removed.length === 0 ? a.order : a.order.filter((page) => !a.removed.includes(page));
 }
 
 export function labelsOn(a: Arrangement, page: number): string[] {
@@ -87,16 +87,49 @@ export const setRemoved =
     };
   };
 
-/** Put a page where another one is; that one and those between move over. */
+/** Put pages, together and in their order, where another one is; that one and those between move over. */
 export const move =
-  (page: number, to: number): Change =>
+  (pages: readonly number[], to: number): Change =>
   (a) => {
-    const [from, target] = [a.order.indexOf(page), a.order.indexOf(to)];
-    if (from < 0 || target < 0 || from === target) return a;
-    const order = a.order.filter((other) => other !== page);
-    order.splice(target, 0, page);
+    const moved = a.order.filter((page) => pages.includes(page));
+    const target = a.order.indexOf(to);
+    if (moved.length === 0 || target < 0 || moved.includes(to)) return a;
+    const behind = a.order.indexOf(moved[0] as number) < target;
+    const order = a.order.filter((page) => !pages.includes(page));
+    order.splice(order.indexOf(to) + (behind ? 1 : 0), 0, ...moved);
     return { ...a, order };
   };
+
+/** Where on a page the answer to a label begins: 0 at its top edge, 1 at its bottom; null: unsaid. */
+export const setTop =
+  (label: string, page: number, top: number | null): Change =>
+  (a) => {
+    if (!isPlaced(a, label, page)) return a;
+    const spots = a.placements[label]?.map((spot) => (spot.page === page ? { ...spot, top } : spot)) ?? [];
+    return { ...a, placements: { ...a.placements, [label]: spots } };
+  };
+
+export const setComment =
+  (comment: string): Change =>
+  (a) => ({ ...a, comment });
+
+export const setSides =
+  (sides: number | null): Change =>
+  (a) => ({ ...a, sides });
+
+/** A word to the reader on one page; none where it is empty. */
+export const setNote =
+  (page: number, note: string): Change =>
+  (a) => {
+    const rest = Object.entries(a.notes).filter(([other]) => Number(other) !== page);
+    return { ...a, notes: Object.fromEntries(note ? [...rest, [page, note] as const] : rest) };
+  };
+
+/** Several changes as one. */
+export const together =
+  (...changes: readonly Change[]): Change =>
+  (a) =>
+    changes.reduce((so_far, change) => change(so_far), a);
 
 const AS_FOUND: Recipe = { corners: null, turn: null, tone: "clean" };
 
@@ -149,6 +182,9 @@ export function carriedTo(earlier: Arrangement, now: Arrangement): Arrangement {
     left_blank: earlier.left_blank,
     recipes: ofPages(earlier.recipes, here),
     dismissed: ofPages(earlier.dismissed, here),
+    sides: earlier.sides,
+    comment: earlier.comment,
+    notes: ofPages(earlier.notes, here),
   };
 }
 
@@ -160,7 +196,8 @@ export function fingerprint(a: Arrangement): string {
   const here = new Set(a.order);
   const recipes = Object.entries(ofPages(a.recipes, here)).map(([page, recipe]) => [page, spelled(recipe)]);
   const sets = [a.removed, a.loose, a.left_blank].map((row) => [...row].sort());
-  return JSON.stringify([a.order, sets, placements, recipes, ofPages(a.dismissed, here)]);
+  const words = [a.sides, a.comment, ofPages(a.notes, here)];
+  return JSON.stringify([a.order, sets, placements, recipes, ofPages(a.dismissed, here), words]);
 }
 
 /** Whether all that happened between two states is that pages arrived, or proved to be none. */

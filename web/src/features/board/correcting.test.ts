@@ -13,6 +13,9 @@ const START: Arrangement = {
   left_blank: [],
   recipes: {},
   dismissed: {},
+  sides: null,
+  comment: "",
+  notes: {},
 };
 
 describe("a correction", () => {

@@ -4,6 +4,7 @@ type Question = Pick<Schemas["QuestionOut"], "label" | "question" | "part">;
 
 /** Labels as one would type them, in the order of the map: "1b 2a-d 4". */
 export function labelWords(labels: readonly string[], map: readonly Question[]): string {
+  if (labels.length < 2) return labels.join("");
   const runs: Question[][] = [];
   map.forEach((one, at) => {
     if (!labels.includes(one.label)) return;

@@ -1,5 +1,5 @@
-import { App } from "antd";
-import { useEffect, useSyncExternalStore } from "react";
+import { App, Button } from "antd";
+import { createElement, useEffect, useSyncExternalStore } from "react";
 import type { Schemas } from "../../shared/api/client";
 import { arrangementStore } from "./ArrangementStore";
 
@@ -10,9 +10,22 @@ export function useArrangement(board: Schemas["BoardOut"]) {
   const shown = useSyncExternalStore(store.subscribe, store.shown);
   useEffect(() => store.hear(board), [board, store]);
   useEffect(() => {
-    if (!shown.refusal) return;
-    notification.warning({ key: "arrangement", ...shown.refusal, duration: 0, role: "alert" });
+    const { refusal } = shown;
+    if (!refusal) return;
+    const { title, description, dropped } = refusal;
+    const again = () => {
+      notification.destroy("arrangement");
+      store.again();
+    };
+    notification.warning({
+      key: "arrangement",
+      title,
+      description: [description, ...dropped.map((words) => `Not done: ${words}.`)].join(" "),
+      duration: 0,
+      role: "alert",
+      actions: dropped.length > 0 && createElement(Button, { onClick: again }, "Do it again"),
+    });
     store.refusalSeen();
-  }, [notification, shown.refusal, store]);
+  }, [notification, shown, store]);
   return { ...shown, store };
 }

@@ -1,4 +1,4 @@
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { queryOptions, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { answerOrKept, api, type Schemas } from "../../shared/api/client";
 import { correctClock, serverNow } from "../../shared/time";
@@ -25,11 +25,17 @@ export function useBoard(folioId: number) {
     return () => news.close();
   }, [folioId, queries]);
   return useQuery({
-    queryKey: ["board", folioId],
+    ...boardQuery(folioId),
     refetchInterval: (query) => {
       const regularly = hearing ? ASK_WHILE_HEARING_MS : ASK_EVERY_MS;
       return query.state.data ? Math.min(regularly, untilNextPhase(query.state.data.window)) : regularly;
     },
+  });
+}
+
+export function boardQuery(folioId: number) {
+  return queryOptions({
+    queryKey: ["board", folioId],
     queryFn: async (): Promise<BoardData> => {
       const path = { folio_id: folioId };
       const { data, keptAt } = await answerOrKept(api.GET("/api/folios/{folio_id}", { params: { path } }));

@@ -1,6 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { Button, Input } from "antd";
-import { useState } from "react";
+import { Button } from "antd";
 import { Link, useNavigate, useParams } from "react-router";
 import { answer, api, type Schemas } from "../../shared/api/client";
 import { Masthead } from "../../shared/Masthead";
@@ -11,8 +10,10 @@ import { dayAndTime } from "../../shared/time";
 import { Trouble } from "../../shared/Trouble";
 import { count, list } from "../../shared/words";
 import { adviceOf } from "../board/advice";
+import { contradictions } from "../board/ordering";
 import { useArrangement } from "../board/useArrangement";
 import { mayPlace, useBoard } from "../board/useBoard";
+import { FolioWord } from "../board/WordField";
 import { Reader } from "../reading/Reader";
 import "./Check.css";
 
@@ -68,7 +69,10 @@ function Findings({ board, draft, coming }: { board: BoardData; draft: Draft; co
     .flatMap((page) => adviceOf(page, board.arrangement).map((one) => ({ ...one, number: numbers.get(page.id) })))
     .filter((one) => one.number !== undefined)
     .sort((a, b) => (a.number ?? 0) - (b.number ?? 0));
-  const nothing = openQuestions.length + openPages.length + advice.length + coming.length === 0;
+  const odd = contradictions(board.arrangement, board.questions);
+  const sides = board.arrangement.sides ?? null;
+  const missing = sides !== null && sides !== draft.pages.length;
+  const nothing = openQuestions.length + openPages.length + advice.length + coming.length + odd.length === 0 && !missing;
   return (
     <section className="check-findings" aria-label="What is open">
       <h1>{nothing ? "Everything is in its place" : "Before you hand in"}</h1>
@@ -82,6 +86,16 @@ function Findings({ board, draft, coming }: { board: BoardData; draft: Draft; co
             {coming.length === 1 ? "it" : "them"}.
           </Finding>
         )}
+        {missing && (
+          <Finding term={`${count(sides, "side")} written`} alarm>
+            You said {count(sides, "side")}; {count(draft.pages.length, "page")} {draft.pages.length === 1 ? "is" : "are"} here.
+          </Finding>
+        )}
+        {odd.map((one) => (
+          <Finding key={one.after} term={`${one.after} before ${one.before}`} alarm>
+            {one.after} is on page {one.pages[0]}, {one.before} on page {one.pages[1]}. Leave it if that is so.
+          </Finding>
+        ))}
         {openQuestions.length > 0 && (
           <Finding term={`${count(openQuestions.length, "question")} open`} alarm>
             {list(openQuestions.map((one) => one.label))}: on no page and not left blank
@@ -118,14 +132,15 @@ function Finding({ term, alarm = false, children }: { term: string; alarm?: bool
 }
 
 function HandIn({ board, empty }: { board: BoardData; empty: boolean }) {
-  const [comment, setComment] = useState("");
+  const { arrangement, saving, store } = useArrangement(board);
   const navigate = useNavigate();
   const queries = useQueryClient();
   const newest = board.editions[0]?.number ?? 0;
   const handIn = useMutation({
-    mutationFn: () => {
+    mutationFn: async () => {
+      await store.settled(); // a word to the reader that was typed last goes along
       const path = { folio_id: board.id };
-      const body = { comment, seen_edition: newest };
+      const body = { seen_edition: newest };
       return answer(api.POST("/api/folios/{folio_id}/hand-in", { params: { path }, body }));
     },
     onSuccess: async (edition) => {
@@ -133,19 +148,13 @@ function HandIn({ board, empty }: { board: BoardData; empty: boolean }) {
       await navigate(`/folios/${board.id}/editions/${edition.number}`);
     },
   });
-  const { saving } = useArrangement(board);
   const open = mayPlace(board.window.phase);
   return (
     <div className="check-hand-in">
-      <label htmlFor="comment" className="soft">
-        A word to the reader (optional)
-      </label>
-      <Input.TextArea
-        id="comment"
-        value={comment}
-        rows={2}
-        maxLength={2000}
-        onChange={(event) => setComment(event.target.value)}
+      <FolioWord
+        comment={arrangement.comment}
+        disabled={!open}
+        onChange={(change, words) => store.change(change, words)}
       />
       {newest > 0 && (
         <p className="soft">This makes edition {newest + 1}. The newest counts; edition {newest} is kept.</p>
@@ -165,7 +174,7 @@ function HandIn({ board, empty }: { board: BoardData; empty: boolean }) {
       )}
       {handIn.error && <Trouble error={handIn.error} />}
       <p className="check-buttons">
-        <Button type="primary" disabled={!open || empty || saving === "saving"} loading={handIn.isPending} onClick={() => handIn.mutate()}>
+        <Button type="primary" disabled={!open || empty} loading={handIn.isPending} onClick={() => handIn.mutate()}>
           Hand in
         </Button>
         <Link to={`/folios/${board.id}`}>Back to the board</Link>

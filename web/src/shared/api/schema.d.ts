@@ -61,23 +61,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/assignments/{assignment_id}/labels": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Typed Labels */
-        get: operations["assignments_api_typed_labels"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/assignments/{assignment_id}/lengthen": {
         parameters: {
             query?: never;
@@ -175,6 +158,43 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/camera": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Camera */
+        get: operations["folios_camera_api_camera"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/camera/originals": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Add Picture
+         * @description One picture into the link's folio; as `api.add_original`, but never in another page's place.
+         */
+        put: operations["folios_camera_api_add_picture"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/folios/{folio_id}": {
         parameters: {
             query?: never;
@@ -204,6 +224,41 @@ export interface paths {
         put: operations["folios_api_put_arrangement"];
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/folios/{folio_id}/camera-links": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Links */
+        get: operations["folios_camera_api_links"];
+        put?: never;
+        /** Invite */
+        post: operations["folios_camera_api_invite"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/folios/{folio_id}/camera-links/{link_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** End Link */
+        delete: operations["folios_camera_api_end_link"];
         options?: never;
         head?: never;
         patch?: never;
@@ -576,6 +631,11 @@ export interface components {
         /** ArrangementDoc */
         ArrangementDoc: {
             /**
+             * Comment
+             * @default
+             */
+            comment: string;
+            /**
              * Dismissed
              * @default {}
              */
@@ -592,6 +652,13 @@ export interface components {
              * @default []
              */
             loose: number[];
+            /**
+             * Notes
+             * @default {}
+             */
+            notes: {
+                [key: string]: string;
+            };
             /**
              * Order
              * @default []
@@ -616,6 +683,8 @@ export interface components {
              * @default []
              */
             removed: number[];
+            /** Sides */
+            sides?: number | null;
         };
         /** ArrangementIn */
         ArrangementIn: {
@@ -715,6 +784,52 @@ export interface components {
             /** Rehearsal */
             rehearsal: boolean;
             window: components["schemas"]["WindowOut"];
+        };
+        /** CameraLinkOut */
+        CameraLinkOut: {
+            /** Id */
+            id: number;
+            /** Opened */
+            opened: string | null;
+            /** Pages */
+            pages: number;
+            /**
+             * Until
+             * Format: date-time
+             */
+            until: string;
+        };
+        /**
+         * CameraOut
+         * @description What a phone with a link is told: whose folio it is, and how many pages there are.
+         */
+        CameraOut: {
+            assignment: components["schemas"]["AssignmentOut"];
+            /**
+             * Closes
+             * Format: date-time
+             */
+            closes: string;
+            /** Folio Id */
+            folio_id: number;
+            limits: components["schemas"]["LimitsOut"];
+            /**
+             * Now
+             * Format: date-time
+             */
+            now: string;
+            /** Pages */
+            pages: number;
+            phase: components["schemas"]["Phase"];
+            /** Sides */
+            sides: number | null;
+            /** Student */
+            student: string;
+            /**
+             * Until
+             * Format: date-time
+             */
+            until: string;
         };
         /** Credentials */
         Credentials: {
@@ -843,15 +958,22 @@ export interface components {
         /** HandInIn */
         HandInIn: {
             /**
-             * Comment
-             * @default
-             */
-            comment: string;
-            /**
              * Seen Edition
              * @default 0
              */
             seen_edition: number;
+        };
+        /**
+         * InvitationOut
+         * @description ``address`` holds the secret after its #, which no server is sent; ``modules`` is its QR code, row by row, a 1
+         *     for each dark module (ISO/IEC 18004).
+         */
+        InvitationOut: {
+            /** Address */
+            address: string;
+            link: components["schemas"]["CameraLinkOut"];
+            /** Modules */
+            modules: string[];
         };
         /**
          * LengthenIn
@@ -985,6 +1107,29 @@ export interface components {
          * @enum {string}
          */
         Phase: "not_open" | "ready" | "writing" | "handover" | "late" | "placing" | "closed";
+        /**
+         * PictureIn
+         * @description What a device says of a file: its name, the files chosen with it and its number among them, its SHA-256 where
+         *     that is known, and how many seconds ago it was chosen.
+         */
+        PictureIn: {
+            /** Batch */
+            batch?: string | null;
+            /** Name */
+            name: string;
+            /**
+             * Number
+             * @default 0
+             */
+            number: number;
+            /** Seconds */
+            seconds?: number | null;
+            /**
+             * Sha256
+             * @default
+             */
+            sha256: string;
+        };
         /** PledgeIn */
         PledgeIn: {
             /** Pages */
@@ -1069,6 +1214,8 @@ export interface components {
             labels: string[];
             /** Loose */
             loose: boolean;
+            /** Note */
+            note: string;
             /** Number */
             number: number;
             /** Preview */
@@ -1218,8 +1365,7 @@ export interface components {
         };
         /**
          * SentIn
-         * @description What the browser says of a file: its name, which page it was taken instead of, the files chosen with it and
-         *     its number among them, its SHA-256 where that is known, and how many seconds ago it was chosen.
+         * @description Of the folio's own student, also which page it was taken instead of.
          */
         SentIn: {
             /** Batch */
@@ -1292,15 +1438,6 @@ export interface components {
          * @enum {string}
          */
         Trouble: "empty" | "wrong_kind" | "too_large" | "too_many_pixels" | "too_many_pages" | "truncated" | "encrypted" | "took_too_long" | "too_much_memory" | "decoder_died";
-        /** TypedOut */
-        TypedOut: {
-            /** Labels */
-            labels: string[];
-            /** Nearest */
-            nearest: string[];
-            /** Unknown */
-            unknown: string[];
-        };
         /**
          * Verdict
          * @enum {string}
@@ -1481,30 +1618,6 @@ export interface operations {
             };
         };
     };
-    assignments_api_typed_labels: {
-        parameters: {
-            query: {
-                text: string;
-            };
-            header?: never;
-            path: {
-                assignment_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["TypedOut"];
-                };
-            };
-        };
-    };
     folios_staff_api_post_lengthen: {
         parameters: {
             query?: never;
@@ -1658,6 +1771,83 @@ export interface operations {
             };
         };
     };
+    folios_camera_api_camera: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CameraOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    folios_camera_api_add_picture: {
+        parameters: {
+            query: {
+                name: string;
+                batch?: string | null;
+                number?: number;
+                sha256?: string;
+                seconds?: number | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AcknowledgedOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     folios_api_board: {
         parameters: {
             query?: never;
@@ -1742,6 +1932,107 @@ export interface operations {
             };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    folios_camera_api_links: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                folio_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CameraLinkOut"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    folios_camera_api_invite: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                folio_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InvitationOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    folios_camera_api_end_link: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                folio_id: number;
+                link_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -1986,11 +2277,11 @@ export interface operations {
         parameters: {
             query: {
                 name: string;
-                instead_of?: number | null;
                 batch?: string | null;
                 number?: number;
                 sha256?: string;
                 seconds?: number | null;
+                instead_of?: number | null;
             };
             header?: never;
             path: {

@@ -58,14 +58,18 @@ export class UploadQueue extends Observed {
   private waitingOut: Promise<void> | null = null;
   private pledging = false;
   private readonly needNone = new Set<string>();
+  private readonly line: Line;
+  /** Of pictures taken one after another: they are one batch, in the order they were taken. */
+  private readonly series = { batch: crypto.randomUUID(), taken: 0, last: undefined as File | undefined };
 
   constructor(
     private readonly folioId: number,
     private readonly owner: string,
     private readonly keeper: Keeper,
-    private readonly line: Line = { send: sendFile, pledge, mayReach, pause: untilOnlineOr },
+    line: Partial<Line> = {},
   ) {
     super();
+    this.line = { send: sendFile, pledge, mayReach, pause: untilOnlineOr, ...line };
   }
 
   readonly uploads = () => this.all;
@@ -79,7 +83,17 @@ export class UploadQueue extends Observed {
   async add(files: readonly File[], most: Schemas["LimitsOut"], insteadOf: number | null = null) {
     const sorted = [...files].sort((a, b) => byName.compare(a.name, b.name));
     const batch = crypto.randomUUID();
-    const chosen = sorted.map((file, number) => this.chosen(file, number, sorted[number - 1], batch, insteadOf));
+    await this.take(sorted.map((file, number) => this.chosen(file, number, sorted[number - 1], batch, insteadOf)), most);
+  }
+
+  /** One picture more of those that are taken one after another; it lies behind the one before, however the line is. */
+  async addNext(file: File, most: Schemas["LimitsOut"]) {
+    const { batch, taken, last } = this.series;
+    Object.assign(this.series, { taken: taken + 1, last: file });
+    await this.take([this.chosen(file, taken, last, batch, null)], most);
+  }
+
+  private async take(chosen: Kept[], most: Schemas["LimitsOut"]) {
     this.set([...this.all, ...chosen.map((kept) => upload(kept, most.file_bytes))]);
     for (const kept of chosen.filter((one) => one.file.size <= most.file_bytes)) await this.keep(kept);
     this.work();

@@ -1,17 +1,27 @@
 import { BrowserKeeper, type Keeper } from "./KeptFiles";
 import { beAlive, livingTabs, oneAtATime, thisTab } from "./tabs";
-import { UploadQueue } from "./UploadQueue";
+import { type Line, UploadQueue } from "./UploadQueue";
 
 const keeper: Keeper = new BrowserKeeper();
 const queues = new Map<string, UploadQueue>();
 const LOOK_AGAIN_MS = 10_000;
 let looking: ReturnType<typeof setInterval> | undefined;
 
-export function uploadQueue(folioId: number, owner: string): UploadQueue {
+export function uploadQueue(folioId: number, owner: string, line: Partial<Line> = {}): UploadQueue {
   const name = `${owner} ${folioId}`;
-  const queue = queues.get(name) ?? new UploadQueue(folioId, owner, keeper);
+  const queue = queues.get(name) ?? new UploadQueue(folioId, owner, keeper, line);
   queues.set(name, queue);
   return queue;
+}
+
+/** In whose name a phone keeps the pictures it takes for a folio by a link. */
+export function cameraOf(folioId: number): string {
+  return `camera of folio ${folioId}`;
+}
+
+/** The queue of such a phone. */
+export function cameraQueue(folioId: number, line: Partial<Line>): UploadQueue {
+  return uploadQueue(folioId, cameraOf(folioId), line);
 }
 
 /** Somebody signed in: what an earlier life of this browser kept for them goes on, also what a tab leaves behind later. */

@@ -1,0 +1,70 @@
+import type { Schemas } from "../../shared/api/client";
+import { type Arrangement, isPlaced, pagesOf, pagesWith } from "./arrangement";
+
+interface Props {
+  questions: Schemas["QuestionOut"][];
+  arrangement: Arrangement;
+  page: number;
+  number: number;
+  disabled: boolean;
+  onToggle: (label: string, on: boolean) => void;
+  onLoose: () => void;
+  onRunOn: () => void;
+  onLeaveBlank: (label: string, blank: boolean) => void;
+}
+
+/** The question map as keys for the thumb: a tap says that the question is on this page, or not. */
+export function LabelPad(props: Props) {
+  const { questions, arrangement, page, number, disabled, onToggle } = props;
+  const order = pagesOf(arrangement);
+  const open = questions.filter(
+    ({ label }) => pagesWith(arrangement, label).length === 0 && !arrangement.left_blank.includes(label),
+  );
+  return (
+    <fieldset className="pad" disabled={disabled}>
+      <legend>On page {number}</legend>
+      <div className="pad-keys">
+        {questions.map(({ label, title }) => {
+          const on = isPlaced(arrangement, label, page);
+          const others = pagesWith(arrangement, label).filter((other) => other !== page);
+          const where = others.map((other) => order.indexOf(other) + 1).join(", ");
+          const blank = arrangement.left_blank.includes(label);
+          return (
+            <button
+              key={label}
+              type="button"
+              className={on ? "pad-key pad-on" : "pad-key"}
+              aria-pressed={on}
+              title={title}
+              onClick={() => onToggle(label, !on)}
+            >
+              {label} <small>{where ? `p. ${where}` : blank ? "blank" : on ? "" : "open"}</small>
+            </button>
+          );
+        })}
+      </div>
+      <p className="pad-more">
+        <button type="button" className="plain" aria-pressed={arrangement.loose.includes(page)} onClick={props.onLoose}>
+          {arrangement.loose.includes(page) ? "Not loose" : "Loose page"}
+        </button>
+        {number > 1 && (
+          <button type="button" className="plain" onClick={props.onRunOn}>
+            Runs on from page {number - 1}
+          </button>
+        )}
+      </p>
+      {open.length > 0 && (
+        <details className="pad-blank">
+          <summary>Leave questions blank</summary>
+          <div className="pad-keys">
+            {open.map(({ label }) => (
+              <button key={label} type="button" className="pad-key" onClick={() => props.onLeaveBlank(label, true)}>
+                {label} <small>leave blank</small>
+              </button>
+            ))}
+          </div>
+        </details>
+      )}
+    </fieldset>
+  );
+}

@@ -1,0 +1,82 @@
+import { useRef } from "react";
+import type { Schemas } from "../../shared/api/client";
+import type { Parts } from "./parts";
+import { Ribbons } from "./Ribbons";
+import { Strip } from "./Strip";
+import { StripHead } from "./StripHead";
+import { GAP_PX, useColumnWidth } from "./useColumnWidth";
+import { useHeadDrag } from "./useHeadDrag";
+
+interface Props extends Parts {
+  page: Schemas["PageOut"] | undefined;
+  /** The ribbons come in the frame after the strip. */
+  ready: boolean;
+  onKey: (event: React.KeyboardEvent) => boolean;
+  onCamera: () => void;
+  /** A page was chosen by pointer: typing goes on about it. */
+  onChosen: () => void;
+}
+
+/** The strip of pages and the ribbons under it: one field of columns and rows, and all that is dragged over it. */
+export function Loom(props: Props) {
+  const { board, pages, coming, arrangement, actions, page, at } = props;
+  const scroller = useRef<HTMLDivElement>(null);
+  const [width, setWidth] = useColumnWidth(scroller, pages.length + coming.length);
+  const { begin, dragged } = useHeadDrag(({ labels, page: on, top }) => {
+    if (top === null) actions.place(labels, [on], true);
+    else actions.placeAt(labels, on, top);
+  });
+  return (
+    <div className="board-columns">
+      <Strip
+        ref={scroller}
+        head={
+          <StripHead
+            assignmentId={board.assignment.id}
+            pages={pages.length}
+            mayAdd={props.open}
+            mayPlace={props.placing}
+            width={width}
+            onAdd={props.add}
+            onOrder={props.onOrder}
+            onCamera={props.onCamera}
+            onWidth={setWidth}
+          />
+        }
+        timeZone={board.assignment.time_zone}
+        questions={board.questions}
+        pages={pages}
+        coming={coming}
+        arrangement={arrangement}
+        chosen={page?.id ?? null}
+        marked={actions.marked}
+        width={width}
+        onChoose={(id, event) => {
+          if (event.shiftKey || event.ctrlKey || event.metaKey) actions.mark(id, event.shiftKey);
+          else actions.look(id);
+          if (event.detail > 0) props.onChosen();
+        }}
+        onMove={actions.drop}
+        onDropOnRow={(id, labels) => actions.place(labels, [id], true)}
+        onKey={props.onKey}
+      >
+        {props.ready && (
+          <Ribbons
+            questions={board.questions}
+            arrangement={arrangement}
+            columnPx={width + GAP_PX}
+            number={at + 1}
+            onPlace={actions.place}
+            onLeaveBlank={actions.leaveBlank}
+            onDragHead={begin}
+          />
+        )}
+      </Strip>
+      {dragged && (
+        <span className="loom-dragged" style={{ left: dragged.at.x, top: dragged.at.y }} aria-hidden="true">
+          {dragged.labels.join(" ")}
+        </span>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,146 @@
+import { useState } from "react";
+import type { Schemas } from "../../shared/api/client";
+import { count } from "../../shared/words";
+import {
+  type Arrangement, type Change, isPlaced, isSettled, labelsOn, move, place, setLeftBlank, setLoose, setRemoved, setTop,
+  takeOff, together,
+} from "./arrangement";
+import type { ArrangementStore } from "./ArrangementStore";
+import { labelWords } from "./labelWords";
+import { lastOnPageBefore, layInOrder } from "./ordering";
+
+type Page = Schemas["PageOut"];
+
+interface Board {
+  questions: Schemas["QuestionOut"][];
+  pages: Page[];
+  arrangement: Arrangement;
+  store: ArrangementStore;
+  /** The index of the chosen page. */
+  at: number;
+  choose: (id: number) => void;
+}
+export type Actions = ReturnType<typeof useActions>;
+
+/** All that can be done on the board, in one place: each is one step with its words, for the history and for the ear. */
+export function useActions({ questions, pages, arrangement, store, at, choose }: Board) {
+  const [said, say] = useState("");
+  /** Pages chosen together with the one that is looked at. */
+  const [marked, setMarked] = useState<readonly number[]>([]);
+  const page = pages[at];
+  const ids = pages.map((one) => one.id);
+  const group = page ? (marked.includes(page.id) ? ids.filter((id) => marked.includes(id)) : [page.id]) : [];
+  const numbers = (some: readonly number[]) => pagesInWords(some.map((id) => ids.indexOf(id) + 1));
+  const named = (labels: readonly string[]) => labelWords(labels, questions);
+
+  const change = (wanted: Change, words: string) => {
+    store.change(wanted, words);
+    say(words);
+  };
+  const look = (id: number) => {
+    setMarked([]);
+    choose(id);
+  };
+  const walk = (to: number) => {
+    const target = pages[Math.min(Math.max(to, 0), pages.length - 1)];
+    if (target) look(target.id);
+  };
+  /** To where the chosen pages together begin; counted from 1. */
+  const moveTo = (number: number) => {
+    const rest = ids.filter((id) => !group.includes(id));
+    const index = Math.min(Math.max(number - 1, 0), rest.length);
+    const order = [...rest.slice(0, index), ...group, ...rest.slice(index)];
+    if (order.join() === ids.join()) return;
+    change(layInOrder(order), `${numbers(group)} moved to ${index + 1}`);
+  };
+  return {
+    said,
+    say,
+    marked,
+    group,
+    change,
+    look,
+    walk,
+    moveTo,
+    undo: () => {
+      say(store.shown().past.at(-1) ? `Undone: ${store.shown().past.at(-1)}` : "Nothing to undo");
+      store.undo();
+    },
+    redo: () => {
+      say(store.shown().future.at(-1) ? `Done again: ${store.shown().future.at(-1)}` : "Nothing to do again");
+      store.redo();
+    },
+    /** Choose more pages: from the one looked at to this one, or this one alone. */
+    mark: (id: number, from: boolean) => {
+      if (!page) return;
+      const [low, high] = [at, ids.indexOf(id)].sort((x, y) => x - y) as [number, number];
+      const more = from ? ids.slice(low, high + 1) : [...marked, page.id, id];
+      const fewer = !from && marked.includes(id) ? marked.filter((one) => one !== id) : more;
+      setMarked([...new Set(fewer)]);
+      say(`${count(new Set(fewer).size, "page")} chosen together`);
+    },
+    shift: (by: 1 | -1) => moveTo(ids.indexOf(group[0] ?? NaN) + 1 + by),
+    drop: (id: number, to: number) => {
+      const moved = marked.includes(id) ? ids.filter((one) => marked.includes(one)) : [id];
+      change(move(moved, to), `${numbers(moved)} moved to ${ids.indexOf(to) + 1}`);
+      choose(id);
+    },
+    order: (wanted: readonly number[], how: string) => change(layInOrder(wanted), `Pages put in order ${how}`),
+    /** On the pages chosen, and on to the next. */
+    placeHere: (labels: string[]) => {
+      change(place(labels, group), `${named(labels)} placed on ${numbers(group)}`);
+      walk(ids.indexOf(group.at(-1) ?? NaN) + 1);
+    },
+    place: (labels: string[], on: number[], placed: boolean) => {
+      if (labels.length === 0 || on.length === 0) return;
+      const off = labels.map((label) => takeOff(label, on));
+      if (placed) change(place(labels, on), `${named(labels)} placed on ${numbers(on)}`);
+      else change(together(...off), `${named(labels)} taken off ${numbers(on)}`);
+    },
+    placeAt: (labels: string[], on: number, top: number) => {
+      const tops = labels.map((label) => setTop(label, on, top));
+      change(together(place(labels, [on]), ...tops), `${named(labels)} placed on ${numbers([on])}`);
+    },
+    beginAt: (label: string, on: number, top: number | null) => {
+      if (!isPlaced(arrangement, label, on)) return;
+      change(setTop(label, on, top), `Where ${label} begins on ${numbers([on])}`);
+    },
+    leaveBlank: (labels: string[], blank: boolean) => {
+      const changes = labels.map((label) => setLeftBlank(label, blank));
+      change(together(...changes), `${named(labels)} ${blank ? "left blank" : "not left blank"}`);
+    },
+    loosen: () => {
+      if (!page) return;
+      const loose = !arrangement.loose.includes(page.id);
+      change(setLoose(page.id, loose), `Page ${at + 1} is ${loose ? "a loose page" : "no loose page any more"}`);
+    },
+    /** The answer the page before ends with runs on to this one. */
+    runOn: () => {
+      const label = page && lastOnPageBefore(arrangement, page.id, questions);
+      if (!label) return say("There is no question on the page before");
+      change(place([label], [page.id]), `${label} runs on to page ${at + 1}`);
+    },
+    remove: () => {
+      if (!page) return;
+      const next = pages.find((one, index) => index > at && !group.includes(one.id)) ?? pages[ids.indexOf(group[0] ?? NaN) - 1];
+      change(together(...group.map((id) => setRemoved(id, true))), `${numbers(group)} removed`);
+      if (next) look(next.id);
+    },
+    /** The next page nothing is placed on; where there is none, the question that is open is told. */
+    nextOpen: () => {
+      const isOpen = ({ id }: Page) => labelsOn(arrangement, id).length === 0 && !arrangement.loose.includes(id);
+      const next = [...pages.slice(at + 1), ...pages.slice(0, at + 1)].find(isOpen);
+      if (next) return look(next.id);
+      const open = questions.filter((one) => !isSettled(arrangement, one.label)).map((one) => one.label);
+      say(open.length > 0 ? `Every page is placed. Open: ${named(open)}` : "Nothing is open");
+    },
+  };
+}
+
+/** "page 2", "pages 2 to 4", "pages 1, 3" */
+function pagesInWords(numbers: readonly number[]): string {
+  const sorted = numbers.toSorted((a, b) => a - b);
+  const [first = 0, last = 0] = [sorted[0], sorted.at(-1)];
+  if (sorted.length < 2) return `page ${first}`;
+  return sorted.length > 2 && last - first === sorted.length - 1 ? `pages ${first} to ${last}` : `pages ${sorted.join(", ")}`;
+}

@@ -1,0 +1,78 @@
+import { type RefObject, useEffect, useState } from "react";
+import { useLatest } from "../../shared/useLatest";
+import type { Sweep } from "./sweeping";
+
+const EDGE_PX = 10; // of the scrolled field: a sweep that comes so near to its edge draws it on; less than half a row
+const STEP_PX = 14;
+
+/**
+ * Sweeping over cells by mouse or pen: `begin` at a cell, `onDone` with the rectangle when the pointer is let go. A cell
+ * is an element with `data-row`; its column follows from the pointer's place over columns of `data-width` px.
+ */
+export function useSweep(field: RefObject<HTMLElement | null>, onDone: (sweep: Sweep) => void) {
+  const [sweep, setSweep] = useState<Sweep | null>(null);
+  const latest = useLatest({ sweep, onDone });
+  const sweeping = sweep !== null;
+  useEffect(() => {
+    if (!sweeping) return;
+    let pointer = { x: 0, y: 0 };
+    const over = () => {
+      const cell = cellAt(pointer.x, pointer.y);
+      if (cell) setSweep((now) => now && (same(now.to, cell) ? now : { ...now, to: cell }));
+    };
+    const moved = (event: PointerEvent) => {
+      pointer = { x: event.clientX, y: event.clientY };
+      over();
+    };
+    const drawOn = setInterval(() => {
+      const scroller = field.current?.closest(".strip-scroll");
+      if (!scroller || pointer.y === 0) return;
+      const { top, bottom } = scroller.getBoundingClientRect();
+      const by = pointer.y > bottom - EDGE_PX ? STEP_PX : pointer.y < top + EDGE_PX ? -STEP_PX : 0;
+      if (by === 0) return;
+      scroller.scrollTop += by;
+      over();
+    }, 30);
+    const done = () => {
+      const { sweep: now, onDone: tell } = latest.current;
+      setSweep(null);
+      if (now) tell(now);
+    };
+    const cancel = () => setSweep(null);
+    const onKey = (event: KeyboardEvent) => event.key === "Escape" && cancel();
+    window.addEventListener("pointermove", moved);
+    window.addEventListener("pointerup", done);
+    window.addEventListener("pointercancel", cancel);
+    window.addEventListener("keydown", onKey);
+    return () => {
+      clearInterval(drawOn);
+      window.removeEventListener("pointermove", moved);
+      window.removeEventListener("pointerup", done);
+      window.removeEventListener("pointercancel", cancel);
+      window.removeEventListener("keydown", onKey);
+    };
+  }, [sweeping, field, latest]);
+  return { sweep, begin: setSweep };
+}
+
+function same(a: Sweep["to"], b: Sweep["to"]): boolean {
+  return a.row === b.row && a.column === b.column;
+}
+
+/** The row and column under a point of the window; null outside of all rows. */
+export function cellAt(x: number, y: number): Sweep["to"] | null {
+  const row = document.elementsFromPoint(x, y).find((one): one is HTMLElement => one instanceof HTMLElement && "row" in one.dataset);
+  if (!row) return null;
+  const [columns, width] = [Number(row.dataset.columns), Number(row.dataset.width)];
+  const column = Math.floor((x - row.getBoundingClientRect().left) / width);
+  return { row: Number(row.dataset.row), column: Math.min(Math.max(column, 0), columns - 1) };
+}
+
+/** The questions whose row, head included, lies under a point of the window. */
+export function labelsAt(x: number, y: number): string[] | null {
+  for (const element of document.elementsFromPoint(x, y)) {
+    const row = element.closest<HTMLElement>("[data-labels]");
+    if (row?.dataset.labels) return row.dataset.labels.split(" ");
+  }
+  return null;
+}
