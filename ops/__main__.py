@@ -43,6 +43,7 @@ def main() -> int:
     for name, text in (
         ("core", "the core's own command line: prepare, bind, verify"),
         ("bench", "measure and print figures"),
+        ("camera", "try the phone's camera without a phone: opens its link in Chromium with photographs as a camera"),
         ("manage", "Django's command line"),
     ):
         passed_on = commands.add_parser(name, help=text, add_help=False)
@@ -155,15 +156,18 @@ def _passed_on(chosen: argparse.Namespace) -> int:
     _require_python()
     if chosen.command == "bench":
         install.web_packages()  # the simulated camera writes with its fonts
+    if chosen.rest[:1] == ["board"]:
+        install.everything(testing=True)
     if chosen.command == "manage":
         cluster = checkout.cluster()
         environment, folder, command = checkout.environment(cluster), SERVER, ["manage.py"]
-    elif chosen.command == "bench" and chosen.rest[:1] == ["arrival"]:
+    elif chosen.command == "bench" and chosen.rest[:1] in (["arrival"], ["board"]):
         environment = {**os.environ, "PYTHONPATH": f"{CORE}:{SERVER}:{ROOT}", "OPENBLAS_NUM_THREADS": "1"}
-        folder, command, chosen.rest = SERVER, ["-m", "arrival_bench"], chosen.rest[1:]
+        folder, command, chosen.rest = SERVER, ["-m", f"{chosen.rest[0]}_bench"], chosen.rest[1:]
     else:
-        environment = {**os.environ, "PYTHONPATH": str(CORE), "OPENBLAS_NUM_THREADS": "1"}
-        folder, command = None, ["-m", {"core": "folio_core", "bench": "folio_bench"}[chosen.command]]
+        environment = {**os.environ, "PYTHONPATH": str(CORE), "OPENBLAS_NUM_THREADS": "1", "FOLIO_STATE": str(STATE)}
+        modules = {"core": "folio_core", "bench": "folio_bench", "camera": "folio_camera"}
+        folder, command = None, ["-m", modules[chosen.command]]
     LOGS.mkdir(parents=True, exist_ok=True)
     return subprocess.run([str(PYTHON), *command, *chosen.rest], cwd=folder, env=environment).returncode
 

@@ -39,9 +39,10 @@ class Processes:
         LOGS.mkdir(parents=True, exist_ok=True)
         with (LOGS / f"{name}.log").open("ab") as log:
             out = None if show else log
+            # No session of its own: between sessions (autogroups) Linux heeds no idle class and no niceness, sched(7).
             self._children[name] = subprocess.Popen(
                 command, cwd=folder, env=self._environment, stdout=out, stderr=subprocess.STDOUT if not show else None,
-                stdin=subprocess.DEVNULL, start_new_session=True,
+                stdin=subprocess.DEVNULL, process_group=0,
             )  # fmt: skip
 
     def kill(self, name: str) -> None:
@@ -99,8 +100,8 @@ def web_command(port: int) -> list[str]:
 
 
 def worker_command() -> list[str]:
-    """Niced: that a page is taken in goes before that it is made beautiful."""
-    return ["nice", "-n", "19", str(PYTHON), "manage.py", "procrastinate", "worker", "--concurrency", "2",
+    """In idle time (sched(7), SCHED_IDLE): that a page is taken in goes before that it is made beautiful."""
+    return ["chrt", "--idle", "0", str(PYTHON), "manage.py", "procrastinate", "worker", "--concurrency", "2",
             "--shutdown-graceful-timeout", "5", "--delete-jobs", "successful"]  # fmt: skip
 
 

@@ -23,20 +23,27 @@ def run_everything(tests: list[str], *, checks: bool) -> int:
     cluster.remove()
     try:
         cluster.start()
-        environment = checkout.environment(
-            cluster, FOLIO_DB_NAME="inkedfolio", FOLIO_STATE=str(STATE / "test"), FOLIO_LOG_LEVEL="ERROR"
-        )
-        cluster.ensure_database("inkedfolio")
-        manage(environment, "collectstatic", "--noinput", "--verbosity", "0")
+        environment = _environment(cluster, "test")
         passed = failed = 0
         if checks and not tests:
             passed, failed = _checks(environment)
-        more_passed, more_failed = _tests(tests, environment)
+        more_passed, more_failed = _tests(tests, environment, cluster)
         passed, failed = passed + more_passed, failed + more_failed
     finally:
         cluster.remove()
     print(f"\n{passed} passed, {failed} failed", flush=True)
     return 1 if failed or not passed else 0
+
+
+def _environment(cluster: Cluster, name: str) -> dict[str, str]:
+    """A database and a folder of files of that name: what two runners at once must not share."""
+    database = f"inkedfolio_{name}"
+    environment = checkout.environment(
+        cluster, FOLIO_DB_NAME=database, FOLIO_STATE=str(STATE / name), FOLIO_LOG_LEVEL="ERROR"
+    )
+    cluster.ensure_database(database)
+    manage(environment, "collectstatic", "--noinput", "--verbosity", "0")
+    return environment
 
 
 def _checks(environment: dict[str, str]) -> tuple[int, int]:
@@ -66,17 +73,22 @@ def _check(name: str, command: list[str], folder: Path, environment: dict[str, s
     return done.returncode == 0
 
 
-def _tests(tests: list[str], environment: dict[str, str]) -> tuple[int, int]:
-    """Server and browser, which wait a lot, and beside them core and ops, which only compute. Passed and failed."""
+def _tests(tests: list[str], environment: dict[str, str], cluster: Cluster) -> tuple[int, int]:
+    """Server and browser, which wait a lot; beside them core and ops, which only compute, and then the tests that are
+    tagged for it. Passed and failed."""
     if tests:
         return _runner(tests, environment, print)
     held: list[str] = []
+    second = _environment(cluster, "test-beside")
     with ThreadPoolExecutor(1) as beside:
-        computing = beside.submit(_runner, [str(CORE / "tests"), str(ROOT / "ops" / "tests")], environment, held.append)
-        passed, failed = _runner([str(SERVER)], environment, print)
-        more_passed, more_failed = computing.result()
-    print("\nCore and ops:\n" + "\n".join(held), flush=True)
-    return passed + more_passed, failed + more_failed
+        others = [
+            beside.submit(_runner, labels, second, held.append)
+            for labels in ([str(CORE / "tests"), str(ROOT / "ops" / "tests")], ["--tag=beside", str(SERVER)])
+        ]
+        results = [_runner(["--exclude-tag=beside", str(SERVER)], environment, print)]
+        results += [other.result() for other in others]
+    print("\nBeside:\n" + "\n".join(held), flush=True)
+    return sum(passed for passed, _ in results), sum(failed for _, failed in results)
 
 
 def _runner(tests: list[str], environment: dict[str, str], say: Callable[[str], object]) -> tuple[int, int]:
