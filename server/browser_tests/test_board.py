@@ -255,7 +255,7 @@ class Steps(BoardTestCase):
         one, other = self.board(folio), self.board(folio)
         one.get_by_label("On page 1:").fill("1a")
         one.keyboard.press("Enter")
-        expect(other.get_by_role("button", name=re.compile("^Page 1, 1a"))).to_be_visible(timeout=3000)
+        expect(other.get_by_role("button", name=re.compile("^Page 1, 1a"))).to_be_visible()
         held = []
         other.route("**/arrangement", lambda route: held.append(route))
         other.get_by_label("On page 1:").fill("1b")

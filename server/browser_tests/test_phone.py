@@ -122,7 +122,7 @@ class PhoneAsCamera(BoardTestCase):
                 phone.get_by_role("button", name=f"Photograph page {number}").tap()
                 phone.get_by_role("button", name="Keep this page").tap()
                 expect(phone.get_by_text(re.compile(f"^{number} pages? safe"))).to_be_visible()
-                expect(board.locator(".tile:not(.tile-coming)")).to_have_count(number, timeout=2500)
+                expect(board.locator(".tile:not(.tile-coming)")).to_have_count(number)
                 phone.wait_for_timeout(3500)  # the film shows the next sheet; the same frame twice is the same file
             self.until(board, lambda: folio.pages.filter(state="ready").count() == 2)
             board.get_by_role("button", name="End it now").click()
