@@ -21,19 +21,32 @@ def distances(outlines: Floats, truth: Floats) -> Floats:
     return np.asarray(np.min(farthest, axis=0))
 
 
-def cut_to_picture(corners: Floats, size: tuple[int, int]) -> Floats | None:
-    """A sheet that lies beyond one edge of the picture, cut off along it; None where it lies beyond in another way."""
-    width, height = size
-    beyond = [corners[:, 0] < 0, corners[:, 1] < 0, corners[:, 0] > width, corners[:, 1] > height]
-    edges = [edge for edge in range(4) if beyond[edge].any()]
-    if not edges:
-        return corners
-    if len(edges) > 1 or beyond[edges[0]].sum() != 2:
-        return None
-    axis, limit = edges[0] % 2, (0, 0, width, height)[edges[0]]
-    cut = corners.copy()
-    for corner in np.flatnonzero(beyond[edges[0]]):
-        inner = next(k for k in ((corner + 1) % 4, (corner - 1) % 4) if not beyond[edges[0]][k])
-        share = (limit - corners[inner, axis]) / (corners[corner, axis] - corners[inner, axis])
-        cut[corner] = corners[inner] + share * (corners[corner] - corners[inner])
-    return cut
+def seen_distances(outlines: Floats, truth: Floats, size: tuple[int, int]) -> Floats:
+    """The same of what lies in the picture of ``size``: the Hausdorff distance of the parts that are seen."""
+    real = _seen(truth, size)
+    return np.array([_apart(_seen(outline, size), real) for outline in outlines])
+
+
+def _seen(corners: Floats, size: tuple[int, int]) -> NDArray[np.float32]:
+    """The corners of the part that lies in the picture: cut along each of its edges in turn (Sutherland and Hodgman,
+    Communications of the ACM 17, 1974)."""
+    part = list(np.asarray(corners, np.float64))
+    for axis, limit, sign in ((0, 0.0, 1), (1, 0.0, 1), (0, float(size[0]), -1), (1, float(size[1]), -1)):
+        kept = []
+        for one, other in zip(part, part[1:] + part[:1], strict=True):
+            depth, depth_of_other = (sign * (point[axis] - limit) for point in (one, other))
+            if depth >= 0:
+                kept.append(one)
+            if depth * depth_of_other < 0:
+                kept.append(one + (other - one) * depth / (depth - depth_of_other))
+        part = kept
+    return np.array(part or [np.zeros(2)], np.float32)
+
+
+def _apart(one: NDArray[np.float32], other: NDArray[np.float32]) -> float:
+    """Of two convex outlines: how far the farthest corner of either lies outside the other."""
+    return max(
+        -cv2.pointPolygonTest(around, (float(x), float(y)), True)
+        for around, points in ((one, other), (other, one))
+        for x, y in points
+    )

@@ -27,7 +27,7 @@ from folio_core.page.straighten import (
     whole_picture,
 )  # fmt: skip
 
-from .corners import cut_to_picture, decoded, distances
+from .corners import decoded, distances, seen_distances
 
 _SIZES = (*[(1944, 2592)] * 5, (2448, 3264), (3024, 4032))  # by turns: pictures of 5, 8 and 12 megapixels
 _CORNER_SHARE = 0.005  # of the diagonal
@@ -118,12 +118,9 @@ def _corners_right(trial: trials.Trial, page: Prepared) -> bool | None:
     if "two sheets" in trial.condition:
         return None
     truth, found = np.array(trial.corners), np.array(page.sheet.corners)
-    if not trial.judged:  # cut off: only what lies in the picture can be compared
-        cut, seen = (cut_to_picture(corners, trial.size) for corners in (truth, found))
-        if cut is None:
-            return None
-        truth, found = cut, found if seen is None else seen
-    return bool(distances(found[None], truth)[0] <= _CORNER_SHARE * np.hypot(*trial.size))
+    # Of a sheet that is cut off only what lies in the picture can be compared.
+    apart = distances(found[None], truth) if trial.judged else seen_distances(found[None], truth, trial.size)
+    return bool(apart[0] <= _CORNER_SHARE * np.hypot(*trial.size))
 
 
 def _cuts_ink(trial: trials.Trial, page: Prepared) -> bool:
@@ -149,8 +146,12 @@ def _strokes(trial: trials.Trial, page: Prepared) -> tuple[float, float, float] 
         return None
     crop = straighten(cv2.cvtColor(decoded(trial.data), cv2.COLOR_RGB2GRAY), turned, size)
     ink = np.asarray(cv2.imdecode(np.frombuffer(ours.image, np.uint8), cv2.IMREAD_GRAYSCALE), np.uint8) < 128
-    rivals = [crop <= threshold_otsu(crop), crop <= threshold_sauvola(crop, window_size=51)]
-    f_ours, f_otsu, f_sauvola = (_f_measure(each, truth) for each in (ink, *rivals))
+    ways = [ink, crop <= threshold_otsu(crop), crop <= threshold_sauvola(crop, window_size=51)]
+    if "two sheets" in trial.condition:  # the camera tells only where the first one's ink is
+        first = np.zeros(trial.ink_seen.shape, np.uint8)
+        cv2.fillConvexPoly(first, np.rint(np.array(trial.corners)).astype(np.int32), 255)
+        ways = [way & (straighten(first, turned, size) > 127) for way in ways]
+    f_ours, f_otsu, f_sauvola = (_f_measure(way, truth) for way in ways)
     return f_ours, f_otsu, f_sauvola
 
 

@@ -13,13 +13,17 @@ from skimage import data as skimage_data
 from skimage.filters import threshold_otsu
 from skimage.transform import ProjectiveTransform, warp
 
+from folio_bench.corners import distances, seen_distances
 from folio_camera import pictures
 from folio_camera.handwriting import Style, write_sheet
-from folio_camera.photograph import Scene, photograph
+from folio_camera.photograph import Photograph, Scene, photograph
 from folio_camera.solutions import rule_of_twelfths
 from folio_camera.surfaces import DESKS
 from folio_core.page import Recipe, find_sheet, prepare
 from folio_core.page.light import otsu_of
+from folio_core.page.sheet.candidates import candidates_of
+from folio_core.page.sheet.features import FEATURES
+from folio_core.page.sheet.lines import lines_of
 from folio_core.page.straighten import homography, straighten, whole_picture
 
 from camera_shots import SMALL, shot  # isort: skip
@@ -88,18 +92,81 @@ class Finding(unittest.TestCase):
                 error = max(math.dist(a, b) for a, b in zip(sheet.corners, truth.corners, strict=True))
                 self.assertLess(error, 0.005 * math.hypot(*SMALL))
 
+    def test_on_top_of_other_white_papers_most_are_found_and_no_ink_is_cut(self) -> None:
+        right = 0
+        for number, desk in enumerate(("slate", "dark", "wood", "cloth", "pale", "tartan")):
+            truth = shot(Scene(size=SMALL, desk=desk, beneath=2, fill=0.8), 60 + number)
+            sheet = find_sheet(decoded(truth.jpeg))
+            error = max(math.dist(a, b) for a, b in zip(sheet.corners, truth.corners, strict=True))
+            right += error < 0.005 * math.hypot(*SMALL)
+            with self.subTest(desk):
+                self.assertEqual(self.ink_cut(truth, sheet.corners), 0)
+        self.assertGreaterEqual(right, 3)
+
+    def ink_cut(self, truth: Photograph, corners: object) -> int:
+        kept = np.zeros(truth.ink_seen.shape, np.uint8)
+        cv2.fillConvexPoly(kept, np.rint(np.array(corners)).astype(np.int32), 255)
+        return int(np.count_nonzero((truth.ink_seen > 128) & (kept == 0)))
+
+    def test_a_ruled_line_close_to_the_pictures_edge_is_not_taken_for_the_sheets_end(self) -> None:
+        """The whole sheet's own end lies beyond the picture: what is cut is told, and nothing that is seen is lost."""
+        truth = shot(Scene(size=SMALL, desk="oak", outside=0.1, fill=0.97, rotation_deg=1), 24)
+        sheet = find_sheet(decoded(truth.jpeg))
+        self.assertEqual(len(sheet.cut), 1)
+        self.assertLess(
+            seen_distances(np.array([sheet.corners]), np.array(truth.corners), SMALL)[0], 0.005 * math.hypot(*SMALL)
+        )
+
     def test_of_a_sheet_partly_outside_all_that_is_seen_is_kept(self) -> None:
         truth = shot(Scene(size=SMALL, desk="wood", outside=0.12, fill=0.95), 3)
         page = prepare(truth.jpeg)
         self.assertEqual(len(page.sheet.cut), 1)
-        kept = np.zeros(truth.ink_seen.shape, np.uint8)
-        cv2.fillConvexPoly(kept, np.rint(np.array(page.sheet.corners)).astype(np.int32), 255)
-        self.assertEqual(np.count_nonzero((truth.ink_seen > 128) & (kept == 0)), 0)
+        self.assertEqual(self.ink_cut(truth, page.sheet.corners), 0)
 
-    def test_two_sheets_in_one_picture_are_both_known(self) -> None:
+    def test_two_sheets_in_one_picture_are_both_known_and_both_kept(self) -> None:
         truth = photograph(sheet_of_twelfths(), Scene(size=SMALL, desk="dark"), 5, second=sheet_of_twelfths())
         found = find_sheet(decoded(truth.jpeg))
         self.assertEqual(len(found.others), 1)
+        kept = np.asarray(found.corners, np.float32)
+        for corner in (*truth.corners, *found.others[0]):
+            self.assertGreater(cv2.pointPolygonTest(kept, corner, True), -3)
+
+
+class Lines(unittest.TestCase):
+    """Made pictures in CIE Lab as OpenCV keeps it in bytes: a desk of 60, a sheet of 220, another of 212."""
+
+    def lab(self, *sheets: tuple[int, int, int, int, float]) -> np.ndarray:
+        lab = np.full((500, 400, 3), (60, 128, 128), np.float32)
+        for left, top, right, bottom, lightness in sheets:
+            lab[top:bottom, left:right, 0] = lightness
+        grain = np.random.default_rng(4).normal(0, 1.2, lab.shape[:2]).astype(np.float32)
+        lab[..., 0] += cv2.GaussianBlur(grain, (0, 0), 1)
+        return np.asarray(cv2.GaussianBlur(lab, (0, 0), 1.2))
+
+    def test_a_weak_edge_near_a_strong_one_has_its_turn(self) -> None:
+        lab = self.lab((40, 60, 340, 440, 212), (62, 80, 330, 420, 220))
+        lines = lines_of(lab, np.zeros(lab.shape[:2], np.float32), [], 14.0)
+        upright = np.abs(lines.normal[:, 0]) > 0.99
+        for place in (40, 62, 330, 340):
+            away = np.abs(lines.distance[upright] * np.sign(lines.normal[upright, 0]) - place)
+            self.assertLess(away.min(), 2, place)
+
+    def test_an_outline_round_two_sheets_has_an_edge_inside_and_the_upper_sheet_has_none(self) -> None:
+        lab = self.lab((40, 60, 250, 440, 205), (150, 60, 360, 440, 222))
+        lines = lines_of(lab, np.zeros(lab.shape[:2], np.float32), [], 14.0)
+        found = candidates_of(lines, 400, 500)
+        inside = found.features[:, FEATURES.index("edge inside")]
+        for left, right, low, high in ((150, 360, 0.0, 0.2), (40, 360, 0.5, 1.0)):
+            truth = np.array([(left, 60), (right, 60), (right, 440), (left, 440)], float)
+            nearest = int(np.argmin(distances(found.corners, truth)))
+            self.assertLess(distances(found.corners, truth)[nearest], 4)
+            self.assertTrue(low <= inside[nearest] <= high, inside[nearest])
+
+    def test_the_part_of_an_outline_that_is_seen_is_compared(self) -> None:
+        whole = np.array([(-50, 10), (90, 10), (90, 80), (-50, 80)], float)
+        moved = np.array([(-20, 10), (90, 10), (90, 80), (-20, 83)], float)
+        self.assertAlmostEqual(seen_distances(whole[None], whole, (100, 100))[0], 0)
+        self.assertAlmostEqual(seen_distances(moved[None], whole, (100, 100))[0], 2.45, delta=0.05)
 
 
 class Straightening(unittest.TestCase):

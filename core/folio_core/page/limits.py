@@ -33,7 +33,7 @@ LEAN_DEG = 0.25  # a smaller lean of the lines is left
 
 # Advice. Each threshold lies between what good and bad photographs of the tuning seeds measure; `./folio bench image`
 # reports how often each is right and falsely raised on others.
-FOUND_CONFIDENCE = 0.5  # below it the whole picture is kept: cutting ink is worse than keeping desk
+FOUND_CONFIDENCE = 0.6  # below it the whole picture is kept: cutting ink is worse than keeping desk
 BLUR_SIGMA_PX = 1.42  # sharp photographs measure 0.83–1.33, those out of focus 1.5–2.6
 MOTION_RATIO = 1.3  # sharp 1.0–1.18, moved 2.1
 INK_CONTRAST = 0.20  # pens measure 0.35–0.8, pencil 0.31–0.46, pencil hard to see 0.10–0.14
@@ -52,6 +52,8 @@ EMPTY_INK_SHARE = 0.0008  # two written words on A4 measure about 0.001
 EMPTY_LETTERS = 8
 # Marks paler than any pencil are the paper's grain and ruling, unless there are many of them.
 EMPTY_CONTRAST, EMPTY_FAINT_SHARE = 0.09, 0.05
+# Nor is what is as high as the squares of squared paper: 4.4 mm and more, faint pencil's letters 1.5–3 mm.
+RULING_CONTRAST, RULING_MM = 0.135, 3.6
 PAGE_COLOUR_SPREAD = 0.15  # paper measures up to 0.02, landscapes, faces and screens 0.3–0.57
 
 

@@ -46,7 +46,8 @@ class Sheet:
     """``corners`` in source pixels (pixel-edge coordinates), partly beyond the picture where the sheet is.
 
     Not ``found``: the whole picture. ``fills``: nothing but the sheet is in the picture (a scan, a screenshot).
-    ``cut``: sides (0 is the top one) that lie beyond the picture's edge. ``others``: further whole sheets in it.
+    ``cut``: sides (0 is the top one) that lie beyond the picture's edge. ``others``: further whole sheets in it;
+    ``corners`` are then around all of them, so that no ink is left out.
     """
 
     found: bool
@@ -101,7 +102,16 @@ def sheet_in(middle: Image, middle_scale: float, shape: tuple[int, ...]) -> Shee
     if not cut and edge < _ON_EDGE:
         cut = (_nearest_side(corners, (width, height)),)
     others = _others(candidates, scores, best, small_scale * middle_scale)
-    return Sheet(True, sure, corners, cut=cut, others=others)
+    if others:
+        return Sheet(True, min(sure, _MOST_GUESSED), _around([corners, *others]), cut=cut, others=others)
+    return Sheet(True, sure, corners, cut=cut)
+
+
+def _around(outlines: list[Corners]) -> Corners:
+    """The smallest rectangle that holds them all."""
+    points = np.concatenate([np.asarray(corners, np.float32) for corners in outlines])
+    box = ordered(cv2.boxPoints(cv2.minAreaRect(points)).astype(np.float64))
+    return tuple((float(x), float(y)) for x, y in box)  # type: ignore[return-value]
 
 
 def _from_edge(corners: Corners, size: tuple[int, int]) -> float:

@@ -16,7 +16,7 @@ _OPPOSITE_DEG = 32.0  # how far opposite sides may lean from each other
 _LEAST_CORNER_DEG = 55.0
 _LEAST_AREA = 0.06  # of the picture
 _LEAST_SIDE = 0.2  # of the picture's shorter side
-_OUTSIDE_PX = 8.0  # a corner may lie this far beyond the picture's edge
+_OUTSIDE = 0.25  # of the picture: how far beyond its edge a corner may lie
 
 
 @dataclass(frozen=True, slots=True)
@@ -76,9 +76,8 @@ def _crossed(lines: Lines, pairs: NDArray[np.int64], width: int, height: int) ->
     cross = before[..., 0] * unit[..., 1] - before[..., 1] * unit[..., 0]
     corner_sine = math.sin(math.radians(_LEAST_CORNER_DEG))
     convex = (cross > corner_sine).all(axis=1) | (cross < -corner_sine).all(axis=1)
-    inside = (corners > -_OUTSIDE_PX).all(axis=(1, 2)) & (corners < np.array([width, height]) + _OUTSIDE_PX).all(
-        axis=(1, 2)
-    )
+    size = np.array([width, height])
+    inside = (np.abs(corners / size - 0.5) < 0.5 + _OUTSIDE).all(axis=(1, 2))
     large = (areas(corners) > _LEAST_AREA * width * height) & (lengths.min(axis=1) > _LEAST_SIDE * min(width, height))
     good = convex & inside & large
     return sides[good], corners[good]

@@ -8,11 +8,14 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
+from .crossings import CROSSINGS, crossings
 from .lines import Floats, Lines
+from .quad import least, most
 
 _INSET = 0.05  # of a side at each end: corners are rounded, folded, or held
 _BEYOND = 0.15  # of a side: how far past its ends the same edge is looked for
 _END = (0.08, 0.22)  # of a side: where it must still be seen near its ends, past a folded or rounded corner
+_MOST_OUTSIDE = 0.6  # of a side: less of it in the picture says too little
 _LEAST_EDGE = 0.12  # an outline with a side where hardly any edge is seen is dropped at once
 
 FEATURES = (
@@ -22,17 +25,20 @@ FEATURES = (
     "ends, weakest", "ends, mean", "any edge at ends, weakest", "any edge at ends, mean",
     "colour inside differs", "lightness inside differs", "inside paler", "dark rim",
     "strokes at the rim, most", "strokes at the rim, mean", "area", "opposite sides differ", "picture edges",
+    "outside", *CROSSINGS,
 )  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True)
 class _Sides:
-    """Q × 4 sides: which line, between which places along it (pixels), on which side of it the inside lies."""
+    """Q × 4 sides: which line, between which places along it (pixels, as far as they lie in the picture), on which side
+    of it the inside lies, and how much of it lies beyond the picture (0–1)."""
 
     line: NDArray[np.int64]
     low: Floats
     high: Floats
     sign: NDArray[np.float32]  # 1 where the inside lies on the normal's side, else -1
+    outside: Floats
 
 
 def described(
@@ -42,9 +48,9 @@ def described(
     placed = _placed(lines, sides, corners)
     border = lines.border[sides]
     seen = _means(lines, placed, _INSET, 1 - _INSET)
-    worth = (border | (seen[..., 6] > _LEAST_EDGE)).all(axis=1)
+    worth = (border | (seen[..., 6] > _LEAST_EDGE)).all(axis=1) & (placed.outside < _MOST_OUTSIDE).all(axis=1)
     sides, corners, border, seen = sides[worth], corners[worth], border[worth], seen[worth]
-    placed = _Sides(sides, placed.low[worth], placed.high[worth], placed.sign[worth])
+    placed = _Sides(sides, placed.low[worth], placed.high[worth], placed.sign[worth], placed.outside[worth])
     return sides, corners, _features(lines, placed, corners, border, seen, size)
 
 
@@ -52,7 +58,10 @@ def _placed(lines: Lines, sides: NDArray[np.int64], corners: Floats) -> _Sides:
     direction, start = lines.direction[sides], lines.start[sides]
     ends = [((end - start) * direction).sum(axis=2) for end in (corners, np.roll(corners, -1, axis=1))]
     inward = (lines.normal[sides] * corners.mean(axis=1)[:, None]).sum(axis=2) > lines.distance[sides]
-    return _Sides(sides, np.minimum(*ends), np.maximum(*ends), np.where(inward, 1, -1).astype(np.float32))
+    low, high = np.minimum(*ends), np.maximum(*ends)
+    first, last = (np.clip(end, 0, lines.length[sides]) for end in (low, high))
+    outside = 1 - (last - first) / np.maximum(high - low, 1e-9)
+    return _Sides(sides, first, last, np.where(inward, 1, -1).astype(np.float32), outside)
 
 
 def _features(
@@ -67,13 +76,13 @@ def _features(
     free = np.maximum((~border).sum(axis=1), 1)
 
     def weakest(values: NDArray[np.floating[Any]]) -> Floats:
-        return np.asarray(np.where(border, 1, values).min(axis=1))
+        return least(np.where(border, 1, values))
 
     def mean(values: NDArray[np.floating[Any]]) -> Floats:
         return np.asarray(np.where(border, 0, values).sum(axis=1) / free)
 
-    def most(values: NDArray[np.floating[Any]]) -> Floats:
-        return np.asarray(np.where(border, 0, values).max(axis=1))
+    def strongest(values: NDArray[np.floating[Any]]) -> Floats:
+        return most(np.where(border, 0, values))
 
     def between(low: float, high: float) -> tuple[NDArray[np.float32], NDArray[np.float32]]:
         """How much of its own step is found on that stretch of each side, and of any edge."""
@@ -88,18 +97,20 @@ def _features(
     rim = (placed.sign * seen[..., 8] - step[..., 0]) / 6  # darker right beside the sheet than farther out
     strokes = np.clip(np.where(placed.sign > 0, seen[..., 11], seen[..., 12]) / 8, 0, 1)
     chroma, lightness = inside[..., 1:3], inside[..., 0]
-    apart = np.linalg.norm(chroma[:, :, None] - chroma[:, None], axis=3).max(axis=(1, 2))
+    pairs = ((0, 1), (0, 2), (0, 3), (1, 2), (1, 3), (2, 3))
+    apart = np.max([np.hypot(*(chroma[:, i] - chroma[:, j]).T) for i, j in pairs], axis=0)
     columns = [
         weakest(step_score), mean(step_score), weakest(seen[..., 7]), mean(seen[..., 7]),
         weakest(seen[..., 6]), mean(seen[..., 6]), weakest(seen[..., 13]), mean(seen[..., 13]),
-        most(goes_on), mean(goes_on), mean(np.maximum(before[1], after[1])),
+        strongest(goes_on), mean(goes_on), mean(np.maximum(before[1], after[1])),
         weakest(ends), mean((first[0] + last[0]) / 2), weakest(any_at_ends), mean((first[1] + last[1]) / 2),
-        1 - np.exp(-apart / 8), 1 - lightness.min(axis=1) / np.maximum(lightness.max(axis=1), 1),
+        1 - np.exp(-apart / 8), 1 - least(lightness) / np.maximum(most(lightness), 1),
         mean(np.clip(step[..., 0] / 12, -1, 1)), mean(np.clip(rim, -1, 1)),
-        most(strokes), mean(strokes), np.sqrt(areas(corners) / (size[0] * size[1])), _unequal(corners),
-        border.sum(axis=1) / 4,
+        strongest(strokes), mean(strokes), np.sqrt(areas(corners) / (size[0] * size[1])), _unequal(corners),
+        border.sum(axis=1) / 4, placed.outside.sum(axis=1) / 4,
     ]  # fmt: skip
-    return np.stack(columns, axis=1).astype(np.float64)
+    others = crossings(lines, placed.line, placed.sign, np.sqrt(areas(corners)))
+    return np.column_stack([*columns, others]).astype(np.float64)
 
 
 def areas(corners: Floats) -> Floats:

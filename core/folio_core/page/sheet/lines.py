@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
@@ -10,16 +9,13 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
+from .hough import edges
 from .quad import Quad
 
 Floats = NDArray[np.float64]
 
-_ANGLES = 180  # one-degree bins
-_PER_DIRECTION = 15  # peaks kept among the flatter and among the steeper lines
 _SAMPLES = 128
-_LEAST_VOTES = 12.0
 _SAME_PX = 3.0
-_LOCAL_PX = 41  # an edge must stand out of this much around it, so that a weak one counts beside a strong one
 _FAINT_STEP = 3.0  # CIE Lab: white paper on white paper shows by its thin shadow alone, 2–6
 _NEAR_PX, _BESIDE_PX = 1.5, (3.0, 5.5)  # how far from a line its two sides are looked at
 _EDGE_PX = 6.0  # a line nearer to the picture's edge than this, along all of it, is that edge
@@ -51,11 +47,12 @@ def lines_of(lab: NDArray[np.float32], strokes: NDArray[np.float32], quads: Sequ
     ``lab`` is the picture with its strokes closed away, ``strokes`` (height × width) how dark those were.
     """
     height, width = lab.shape[:2]
-    found = _distinct(np.concatenate([_edges(lab), *(_sides(quad) for quad in quads)]), width, height)
+    pale = _pale(lab)
+    found = _distinct(np.concatenate([edges(lab, pale), *(_sides(quad) for quad in quads)]), width, height)
     border = np.array([(1, 0, 0), (0, 1, 0), (1, 0, width), (0, 1, height)], np.float64)
     every = np.concatenate([found, border])
     marked = np.arange(len(every)) >= len(found)
-    return _looked_at(cv2.merge([*cv2.split(lab), strokes, _pale(lab)]), every[:, :2], every[:, 2], marked, clear_step)
+    return _looked_at(cv2.merge([*cv2.split(lab), strokes, pale]), every[:, :2], every[:, 2], marked, clear_step)
 
 
 def _pale(lab: NDArray[np.float32]) -> NDArray[np.float32]:
@@ -71,56 +68,6 @@ def _sides(quad: Quad) -> Floats:
     along = np.roll(quad, -1, axis=0) - quad
     normal = np.stack([along[:, 1], -along[:, 0]], axis=1) / np.maximum(np.linalg.norm(along, axis=1), 1e-9)[:, None]
     return np.column_stack([normal, (normal * quad).sum(axis=1)])
-
-
-def _edges(lab: NDArray[np.float32]) -> Floats:
-    """Peaks of a Hough transform in which each pixel votes only for the line along its own edge
-    (Ballard, Pattern Recognition 13, 1981), by how far its edge stands out of its neighbourhood."""
-    height, width = lab.shape[:2]
-    dx = cv2.Scharr(lab, cv2.CV_32F, 1, 0, scale=1 / 32)
-    dy = cv2.Scharr(lab, cv2.CV_32F, 0, 1, scale=1 / 32)
-    one = np.ones((1, 3), np.float32)
-    xx, yy, xy = (cv2.transform(cv2.multiply(a, b), one) for a, b in ((dx, dx), (dy, dy), (dx, dy)))
-    size = np.sqrt(xx + yy)
-    local = cv2.blur(size, (_LOCAL_PX, _LOCAL_PX))
-    weight = size / (1.5 * local + 0.5)
-    ridge = (weight > 0.8) & (size > 0.6) & (size > 0.85 * cv2.dilate(size, np.ones((3, 3), np.uint8)))
-    ridge[:2], ridge[-2:], ridge[:, :2], ridge[:, -2:] = False, False, False, False
-    rows, columns = np.nonzero(ridge)
-    weight = np.minimum(weight[rows, columns], 3)
-    angle = 0.5 * np.arctan2(2 * xy[rows, columns], xx[rows, columns] - yy[rows, columns])  # of the normal
-    bins = np.rint(angle * _ANGLES / math.pi).astype(np.int64)
-    reach = math.ceil(math.hypot(width, height))
-    theta = np.arange(_ANGLES) * math.pi / _ANGLES
-    cosine, sine = np.cos(theta), np.sin(theta)
-    at, votes = [], []
-    for spread, share in ((-2, 0.5), (-1, 1.0), (0, 1.0), (1, 1.0), (2, 0.5)):
-        turned = np.mod(bins + spread, _ANGLES)
-        rho = np.rint((columns + 0.5) * cosine[turned] + (rows + 0.5) * sine[turned]).astype(np.int64) + reach
-        at.append(turned * (2 * reach + 1) + rho)
-        votes.append(weight * share)
-    sums = np.bincount(np.concatenate(at), np.concatenate(votes), _ANGLES * (2 * reach + 1))
-    table = cv2.blur(sums.reshape(_ANGLES, -1).astype(np.float32), (3, 1))
-    return np.array([*_peaks(table, reach, flat=True), *_peaks(table, reach, flat=False)]).reshape(-1, 3)
-
-
-def _peaks(votes: NDArray[np.float32], reach: int, *, flat: bool) -> list[tuple[float, float, float]]:
-    """The strongest lines whose normal points mostly down (``flat``) or mostly across."""
-    rows = np.arange(_ANGLES)
-    mine = (rows > _ANGLES // 4) & (rows <= 3 * _ANGLES // 4)
-    left = np.where((mine if flat else ~mine)[:, None], votes, 0)
-    peaks = []
-    for _ in range(_PER_DIRECTION):
-        row, column = divmod(int(left.argmax()), left.shape[1])
-        if left[row, column] < _LEAST_VOTES:
-            break
-        theta = row * math.pi / _ANGLES
-        peaks.append((math.cos(theta), math.sin(theta), float(column - reach)))
-        for near in range(-6, 7):
-            beyond, there = divmod(row + near, _ANGLES)
-            centre = column if beyond == 0 else 2 * reach - column  # past half a turn the normal points back
-            left[there, max(0, centre - 7) : centre + 8] = 0
-    return peaks
 
 
 def _ends(normal: Floats, distance: Floats, width: int, height: int) -> tuple[Floats, Floats]:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 import numpy as np
 from numpy.typing import NDArray
 
@@ -21,3 +23,15 @@ def intersection(one: Quad, other: Quad) -> Quad | None:
     if abs(np.linalg.det(matrix)) < 1e-6:
         return None
     return np.asarray(one[0] + one[1] * np.linalg.solve(matrix, other[0] - one[0])[0])
+
+
+def least(values: NDArray[Any]) -> NDArray[Any]:
+    """The least of four along the last axis: many times faster than a reduction over so few."""
+    a, b, c, d = np.moveaxis(values, -1, 0)
+    return np.asarray(np.minimum(np.minimum(a, b), np.minimum(c, d)))
+
+
+def most(values: NDArray[Any]) -> NDArray[Any]:
+    """The most of four along the last axis."""
+    a, b, c, d = np.moveaxis(values, -1, 0)
+    return np.asarray(np.maximum(np.maximum(a, b), np.maximum(c, d)))

@@ -11,10 +11,12 @@ from numpy.typing import NDArray
 from .quad import Quad, intersection
 
 _SAMPLES = 120
+_LEAST_SAMPLES = 12  # of a side that lies partly beyond the picture
 _ALONG = 7  # samples along a side that are averaged: weak steps rise out of the noise, bends stay
 _HALF_WIDTH_PX = 2.0  # of the step filter: wide enough for noise, narrow enough for a rounded edge
 _STEP_PX = 0.5
 _CLEAR_STEP = 5.0  # CIE Lab: of an edge close to the picture's own
+_SAME_PAPER = 5.0  # CIE Lab: a pale desk differs from paper by 10 and more
 _LEAST_RIM_PX = 1.5  # of desk between the two
 
 
@@ -32,7 +34,8 @@ def refined(
         if border[side]:
             inward = np.array([start[1] - end[1], end[0] - start[0]]) / math.dist(start, end)
             depth = float((line[0] - start) @ inward)
-            cut[side] = step < _CLEAR_STEP or depth < _LEAST_RIM_PX
+            ruled = step >= _CLEAR_STEP and _same_paper(line, end - start, inward * max(depth / 2, 1), pixels)
+            cut[side] = step < _CLEAR_STEP or depth < _LEAST_RIM_PX or ruled
             if cut[side]:
                 line = np.stack([start, (end - start) / math.dist(start, end)])
         lines.append(line)
@@ -47,11 +50,24 @@ def refined(
     return exact, cut
 
 
+def _same_paper(line: Quad, side: Quad, inward: Quad, pixels: NDArray[np.uint8]) -> bool:
+    """Whether it looks the same on both sides of a line, which is then one drawn on the paper."""
+    along = line[0] + np.linspace(-0.4, 0.4, _SAMPLES)[:, None] * side
+    looks = []
+    for way in (-1, 1):
+        x, y = (along + way * inward).astype(np.int64).T
+        seen = pixels[np.clip(y, 0, pixels.shape[0] - 1), np.clip(x, 0, pixels.shape[1] - 1)]
+        looks.append(np.median(cv2.cvtColor(seen[None].astype(np.float32) / 255, cv2.COLOR_RGB2Lab)[0], axis=0))
+    return bool(np.linalg.norm(looks[0] - looks[1]) < _SAME_PAPER)
+
+
 def _fitted(start: Quad, end: Quad, pixels: NDArray[np.uint8], reach_px: float) -> tuple[Quad, float]:
     """The line through the steepest colour step across a side, as (point, direction), and that step in CIE Lab."""
     direction = (end - start) / max(math.dist(start, end), 1e-9)
     inward = np.array([-direction[1], direction[0]])
     points = start + np.linspace(0.05, 0.95, _SAMPLES)[:, None] * (end - start)
+    inside = ((points > 0) & (points < (pixels.shape[1], pixels.shape[0]))).all(axis=1)
+    points = points[inside] if inside.sum() >= _LEAST_SAMPLES else points
     offsets = np.arange(-reach_px, reach_px + _STEP_PX, _STEP_PX)
     at = (points[:, None] + offsets[None, :, None] * inward - 0.5).astype(np.float32)
     across = cv2.remap(pixels, at[..., 0].copy(), at[..., 1].copy(), cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
