@@ -58,8 +58,8 @@ WORDS: dict[Advice, Words] = {
         "The camera moved: the strokes are smeared one way.", "Rest your elbows on the desk and take it again."
     ),
     Advice.TWO_SHEETS: Words(
-        "There is a second sheet in this picture; only one is kept as the page.",
-        "Take one picture of each sheet. Both are still in the original.",
+        "There are two sheets in this picture; both are kept, on one page.",
+        "Take one picture of each sheet: they are then larger, and each can have its own questions.",
     ),
     Advice.OVER_EXPOSED: Words(
         "The picture is too bright; pale strokes may be lost.", "Turn off the flash or move out of direct sun."
@@ -166,4 +166,6 @@ def _no_page(measures: Measures, sheet: Sheet) -> bool:
 
 def _empty(measures: Measures) -> bool:
     few = measures.ink_share < limits.EMPTY_INK_SHARE or measures.letters < limits.EMPTY_LETTERS
+    height_mm = measures.writing_height_px / max(measures.resolution_dpi, 1) * limits.MM_PER_INCH
+    few |= measures.ink_contrast < limits.RULING_CONTRAST and height_mm > limits.RULING_MM
     return few or (measures.ink_contrast < limits.EMPTY_CONTRAST and measures.ink_share < limits.EMPTY_FAINT_SHARE)
