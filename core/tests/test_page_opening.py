@@ -10,7 +10,17 @@ import pikepdf
 from PIL import ExifTags, Image, ImageCms, ImageDraw
 
 from folio_camera.photograph import Scene
-from folio_core.page import DEFAULT_LIMITS, Limits, PageError, Trouble, count_pages, kind_of, prepare, run_limited
+from folio_core.page import (
+    DEFAULT_LIMITS,
+    FirstView,
+    Limits,
+    PageError,
+    Trouble,
+    count_pages,
+    kind_of,
+    prepare,
+    run_limited,
+)
 from folio_core.page.opening import open_page
 
 from camera_shots import SMALL, shot  # isort: skip
@@ -211,6 +221,12 @@ class Sandbox(unittest.TestCase):
 
     def test_a_result_comes_back(self) -> None:
         self.assertEqual(run_limited(count_pages, saved(picture(), "PNG"), DEFAULT_LIMITS), 1)
+
+    def test_what_can_be_seen_early_comes_before_the_result_and_is_the_same(self) -> None:
+        told: list[FirstView] = []
+        page = run_limited(prepare, saved(picture(), "JPEG"), 0, early=told.append)
+        self.assertEqual([view.preview for view in told], [page.preview])
+        self.assertEqual((told[0].image_width, told[0].image_height), (page.image_width, page.image_height))
 
     def test_an_error_of_the_function_comes_back_as_itself(self) -> None:
         with self.assertRaises(PageError) as caught:

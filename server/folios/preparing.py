@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import asdict, replace
 from datetime import datetime
+from functools import partial
 from typing import Any, TypeVar
 
 from django.conf import settings
@@ -12,6 +13,7 @@ from django.db import transaction
 
 from folio_core.page import (
     Advice,
+    FirstView,
     Kind,
     Likeness,
     Limits,
@@ -96,8 +98,9 @@ def prepare_page(page_id: int, *, now: datetime, last_try: bool = True) -> None:
     if page.state == Page.State.FAILED:
         return
     recipe = page.recipe
+    show = None if page.image else partial(_show_early, page)
     try:
-        prepared = made(page, recipe, last_try=last_try)
+        prepared = made(page, recipe, last_try=last_try, early=show)
     except PageError as error:
         _fail(page, error, now=now)
         return
@@ -131,6 +134,14 @@ def prepare_page(page_id: int, *, now: datetime, last_try: bool = True) -> None:
         ring(page.folio_id, page=page.pk)
 
 
+def _show_early(page: Page, view: FirstView) -> None:
+    """The page, small, while the rest of it is being made: its final preview has the same bytes."""
+    preview = files.put_image(page.folio_id, view.preview)
+    size = {"width": view.image_width, "height": view.image_height}
+    if Page.objects.filter(pk=page.pk, state=Page.State.WAITING, image="").update(preview=preview, **size):
+        ring(page.folio_id, page=page.pk)
+
+
 def _seen_before(page: Page) -> list[dict[str, Any]]:
     """Advice that names the earlier page of the folio that shows the same sheet, if one does."""
     mine = Likeness(bytes(page.likeness))
@@ -141,15 +152,17 @@ def _seen_before(page: Page) -> list[dict[str, Any]]:
     return []
 
 
-def made(page: Page, recipe: Recipe, *, last_try: bool) -> Prepared:
+def made(page: Page, recipe: Recipe, *, last_try: bool, early: Callable[[FirstView], None] | None = None) -> Prepared:
     """Raises PageError, or TryAgain before the last try."""
-    return _limited(prepare, files.get(page.original.stored_as), page.index, recipe, last_try=last_try)
+    return _limited(prepare, files.get(page.original.stored_as), page.index, recipe, last_try=last_try, early=early)
 
 
-def _limited(function: Callable[..., R], *arguments: object, last_try: bool) -> R:
+def _limited(
+    function: Callable[..., R], *arguments: object, last_try: bool, early: Callable[[Any], None] | None = None
+) -> R:
     """``function(*arguments, limits)`` in a limited child. Raises as `made`."""
     try:
-        return run_limited(function, *arguments, limits(), limits=limits())
+        return run_limited(function, *arguments, limits(), limits=limits(), early=early)
     except PageError as error:
         if error.trouble.may_pass and not last_try:
             raise TryAgain(error.message) from error

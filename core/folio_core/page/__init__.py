@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 
@@ -45,7 +46,7 @@ from .tone import clean_paper, ink_only
 from .upright import AS_IT_IS, upright
 
 __all__ = [
-    "DEFAULT_LIMITS", "HEAD_BYTES", "WORDS", "Advice", "Finding", "Kind", "Likeness", "Limits", "Measures",
+    "DEFAULT_LIMITS", "HEAD_BYTES", "WORDS", "Advice", "Finding", "FirstView", "Kind", "Likeness", "Limits", "Measures",
     "PageError", "Prepared", "Recipe", "Sheet", "Tone", "Trouble", "alike", "count_pages", "find_sheet", "kind_of",
     "prepare", "run_limited", "too_large_message",
 ]  # fmt: skip
@@ -75,10 +76,22 @@ class Prepared:
     source: bytes
 
 
-def prepare(data: bytes, index: int = 0, recipe: Recipe = Recipe(), limits: Limits = DEFAULT_LIMITS) -> Prepared:
+@dataclass(frozen=True, slots=True)
+class FirstView:
+    """A page as it can be seen before it is ready: ``preview`` and the size of the image that follows, in pixels."""
+
+    preview: bytes
+    image_width: int
+    image_height: int
+
+
+def prepare(
+    data: bytes, index: int = 0, recipe: Recipe = Recipe(), limits: Limits = DEFAULT_LIMITS, *,
+    early: Callable[[FirstView], None] | None = None,
+) -> Prepared:  # fmt: skip
     """The whole way of page ``index`` of a file. Decodes untrusted bytes: call it through `run_limited`.
 
-    Raises PageError where the page cannot be opened.
+    ``early`` is called as soon as the page can be seen, small. Raises PageError where the page cannot be opened.
     """
     source, middle, sheet = _opened(data, index, recipe.corners, limits)
     scale = source.pixels.shape[1] / source.width
@@ -96,14 +109,18 @@ def prepare(data: bytes, index: int = 0, recipe: Recipe = Recipe(), limits: Limi
     lean = found.lean_deg if not straight and turn == found.turn and abs(found.lean_deg) >= LEAN_DEG else 0.0
     size = size if turn % 180 == 0 else size[::-1]
 
-    page = straighten(source.pixels, turned_corners(corners, turn), size, lean)
     small, writing = turned(small, turn), writing.turned(turn)
+    tone = Tone.PHOTO if source.drawn and recipe.tone is Tone.CLEAN else recipe.tone
+    preview = b"" if lean else _small_jpeg(_toned(small, writing, tone), PREVIEW_LONG_SIDE_PX)
+    if early is not None and preview:
+        early(FirstView(preview, *size))
+    page = straighten(source.pixels, turned_corners(corners, turn), size, lean)
     share = area_px(sheet.corners) / (width * height)
     with ThreadPoolExecutor(1) as beside:  # OpenCV lets go of the interpreter, so a second core can help
         measuring = beside.submit(measure, page, small, writing, max(sheet_size_px(sheet.corners)) / scale, share)
-        toned = _toned(page, writing, Tone.PHOTO if source.drawn and recipe.tone is Tone.CLEAN else recipe.tone)
+        toned = _toned(page, writing, tone)
         image = _png(toned) if toned.ndim == 2 else _jpeg(toned, JPEG_QUALITY)
-        preview = _small_jpeg(toned, PREVIEW_LONG_SIDE_PX)
+        preview = preview or _small_jpeg(toned, PREVIEW_LONG_SIDE_PX)
         measures, places = measuring.result()
     return Prepared(
         width=source.width, height=source.height, sheet=sheet.scaled(1 / scale), turn=turn,

@@ -9,6 +9,7 @@ from __future__ import annotations
 import multiprocessing
 import resource
 import signal
+import time
 from collections.abc import Callable
 from multiprocessing.connection import Connection
 from typing import Any, TypeVar
@@ -22,22 +23,35 @@ _context = multiprocessing.get_context("forkserver")
 _context.set_forkserver_preload(["folio_core.page.warm"])
 
 
-def run_limited(function: Callable[..., R], *arguments: Any, limits: Limits = DEFAULT_LIMITS) -> R:
+def run_limited(
+    function: Callable[..., R],
+    *arguments: Any,
+    limits: Limits = DEFAULT_LIMITS,
+    early: Callable[[Any], None] | None = None,
+) -> R:
     """``function(*arguments)`` in a limited child; its result must pickle.
 
+    With ``early`` the function is given a keyword of that name: what it calls it with, before it is done, comes here.
     Raises PageError from the function itself, or TOOK_TOO_LONG, TOO_MUCH_MEMORY, DECODER_DIED.
     """
     ours, theirs = _context.Pipe(duplex=False)
-    child = _context.Process(target=_in_child, args=(theirs, function, arguments, limits), daemon=True)
+    child = _context.Process(
+        target=_in_child, args=(theirs, function, arguments, limits, early is not None), daemon=True
+    )
     child.start()
     theirs.close()
+    until = time.monotonic() + limits.seconds
     try:
-        if not ours.poll(limits.seconds):
-            raise PageError(
-                Trouble.TOOK_TOO_LONG,
-                f"This page was not ready after {limits.seconds} seconds. Export it simpler, or photograph it.",
-            )
-        result: R | Exception = ours.recv()
+        done = False
+        while not done:
+            if not ours.poll(max(0.0, until - time.monotonic())):
+                raise PageError(
+                    Trouble.TOOK_TOO_LONG,
+                    f"This page was not ready after {limits.seconds} seconds. Export it simpler, or photograph it.",
+                )
+            done, said = ours.recv()
+            if not done and early is not None:
+                early(said)
     except EOFError as error:
         raise PageError(
             Trouble.DECODER_DIED, "Opening this page failed badly. Take it again, or export it as JPEG or PDF."
@@ -46,21 +60,25 @@ def run_limited(function: Callable[..., R], *arguments: Any, limits: Limits = DE
         ours.close()
         child.kill()
         child.join()
-    if isinstance(result, Exception):
-        raise result
+    if isinstance(said, Exception):
+        raise said
+    result: R = said
     return result
 
 
-def _in_child(pipe: Connection, function: Callable[..., Any], arguments: tuple[Any, ...], limits: Limits) -> None:
+def _in_child(
+    pipe: Connection, function: Callable[..., Any], arguments: tuple[Any, ...], limits: Limits, early: bool
+) -> None:
     # A worker that is told to stop, with its whole group, finishes the pages it has begun; we end a child by SIGKILL.
     signal.signal(signal.SIGTERM, signal.SIG_IGN)
     resource.setrlimit(resource.RLIMIT_AS, (limits.memory_bytes, limits.memory_bytes))
     resource.setrlimit(resource.RLIMIT_CPU, (limits.seconds, limits.seconds))
     resource.setrlimit(resource.RLIMIT_CORE, (0, 0))
     resource.setrlimit(resource.RLIMIT_FSIZE, (0, 0))  # a decoder has nothing to write
+    telling = {"early": lambda said: pipe.send((False, said))} if early else {}
     try:
-        pipe.send(function(*arguments))
+        pipe.send((True, function(*arguments, **telling)))
     except PageError as error:
-        pipe.send(error)
+        pipe.send((True, error))
     except MemoryError:
-        pipe.send(PageError(Trouble.TOO_MUCH_MEMORY, "This page needs too much memory. Export it smaller."))
+        pipe.send((True, PageError(Trouble.TOO_MUCH_MEMORY, "This page needs too much memory. Export it smaller.")))

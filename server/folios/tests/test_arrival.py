@@ -175,6 +175,22 @@ class TheMachinesTroubles(DeskTestCase):
         self.assertEqual(edition.state, Edition.State.BINDING)
 
 
+class SeenEarly(DeskTestCase):
+    def test_a_page_can_be_seen_small_before_it_is_ready(self) -> None:
+        page = Page.objects.get(pk=self.send(picture()).json()["page_id"])
+        seen: list[tuple[str, str, bool]] = []
+
+        def rung(folio_id: int, page: int) -> None:
+            now = Page.objects.get(pk=page)
+            seen.append((now.state, now.preview, now.image != ""))
+
+        with mock.patch("folios.preparing.ring", side_effect=rung):
+            preparing.prepare_page(page.pk, now=NOW)
+        page.refresh_from_db()
+        expected = [(Page.State.WAITING, page.preview, False), (Page.State.READY, page.preview, True)]
+        self.assertEqual(seen, expected)
+
+
 class SeveralPages(DeskTestCase):
     @override_settings(FOLIO_MAX_PAGES=3)
     def test_a_file_of_more_pages_than_the_folio_has_room_for_says_so(self) -> None:
