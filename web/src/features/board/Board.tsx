@@ -1,17 +1,16 @@
 import { Button } from "antd";
-import { useCallback, useDeferredValue, useEffect, useMemo, useRef, useState } from "react";
+import { useCallback, useDeferredValue, useEffect, useRef, useState } from "react";
 import { Link, useParams } from "react-router";
 import { Masthead } from "../../shared/Masthead";
 import { safety, useUploads } from "../../shared/sending/useUploads";
 import { clockTime, dayAndTime } from "../../shared/time";
 import { TimeRail } from "../../shared/TimeRail";
 import { Trouble } from "../../shared/Trouble";
-import { useLatest } from "../../shared/useLatest";
 import { useMedia } from "../../shared/useMedia";
 import { count } from "../../shared/words";
 import { Arrivals } from "./Arrivals";
 import type { Saving } from "./ArrangementStore";
-import { type Change, isSettled, labelsOn, pagesOf, setRemoved, setSides } from "./arrangement";
+import { isSettled, labelsOn, pagesOf, setRemoved, setSides } from "./arrangement";
 import "./Board.css";
 import { boardKey } from "./keys";
 import { CameraInvitation } from "./CameraInvitation";
@@ -21,7 +20,7 @@ import { LabelLine } from "./LabelLine";
 import { Loom } from "./Loom";
 import { OrderDialog } from "./OrderDialog";
 import { contradictions } from "./ordering";
-import { PagePanel } from "./PagePanel";
+import { ShownPage } from "./PagePanel";
 import { PhonePage } from "./PhonePage";
 import { SidesCount } from "./SidesCount";
 import { useActions } from "./useActions";
@@ -99,29 +98,12 @@ function LoadedBoard({ board }: { board: BoardData }) {
     return boardKey(event, at, ids, actions, wider);
   };
 
-  // The strip answers at once; the large page follows in the next frame. And the strip is there first.
-  const ready = useDeferredValue(true, false);
-  const [seen, seenAt, seenArrangement] = [useDeferredValue(page), useDeferredValue(at), useDeferredValue(arrangement)];
+  const ready = useDeferredValue(true, false); // the strip is there first
   const takeAgain = (picture: File) => {
     if (!page) return;
     choose(page.id);
     void queue.add([picture], limits, page.id);
   };
-  const latest = useLatest({ actions, onKey, takeAgain, page });
-  const doing = useMemo(() => {
-    // What is done to "this page" is done to the one that is shown; while the next is about to come, to none.
-    const toShown = (act: () => void) => {
-      if (latest.current.page === seen) act();
-    };
-    return {
-      onBegin: (label: string, on: number, top: number | null) => latest.current.actions.beginAt(label, on, top),
-      onKey: (event: React.KeyboardEvent) => latest.current.onKey(event),
-      onChange: (wanted: Change, words: string) => latest.current.actions.change(wanted, words),
-      onShift: (by: 1 | -1) => toShown(() => latest.current.actions.shift(by)),
-      onRemove: () => toShown(() => latest.current.actions.remove()),
-      onTakeAgain: (picture: File) => toShown(() => latest.current.takeAgain(picture)),
-    };
-  }, [latest, seen]);
 
   const openPages = pages.filter((one) => labelsOn(arrangement, one.id).length === 0 && !arrangement.loose.includes(one.id));
   const settled = questions.filter((one) => isSettled(arrangement, one.label)).length;
@@ -196,20 +178,26 @@ function LoadedBoard({ board }: { board: BoardData }) {
           </div>
         )}
       </main>
-      {ready && seen && !small && (
-        <PagePanel
-          page={seen}
-          number={seenAt + 1}
-          arrangement={seenArrangement}
+      {ready && !small && (
+        <ShownPage
+          page={page}
+          number={at + 1}
+          pages={pages.length}
+          arrangement={arrangement}
           questions={questions}
           mayAdd={open}
           mayPlace={placing}
-          isFirst={seenAt === 0}
-          isLast={seenAt === pages.length - 1}
           timeZone={zoneOf}
           larger={larger}
           onLarger={setLarger}
-          {...doing}
+          now={{
+            onBegin: actions.beginAt,
+            onKey,
+            onChange: actions.change,
+            onShift: actions.shift,
+            onRemove: actions.remove,
+            onTakeAgain: takeAgain,
+          }}
         />
       )}
       <footer className="board-foot">

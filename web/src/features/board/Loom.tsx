@@ -1,7 +1,8 @@
-import { useRef } from "react";
+import { useMemo, useRef } from "react";
 import type { Schemas } from "../../shared/api/client";
+import { useLatest } from "../../shared/useLatest";
 import type { Parts } from "./parts";
-import { Ribbons } from "./Ribbons";
+import { Ribbons, type Weaving } from "./Ribbons";
 import { Strip } from "./Strip";
 import { StripHead } from "./StripHead";
 import { GAP_PX, useColumnWidth } from "./useColumnWidth";
@@ -26,6 +27,16 @@ export function Loom(props: Props) {
     if (top === null) actions.place(labels, [on], true);
     else actions.placeAt(labels, on, top);
   });
+  const latest = useLatest({ actions, at, begin });
+  const weaving = useMemo(
+    (): Weaving => ({
+      at: () => latest.current.at,
+      place: (labels, on, placed) => latest.current.actions.place(labels, on, placed),
+      leaveBlank: (labels, blank) => latest.current.actions.leaveBlank(labels, blank),
+      dragHead: (labels, event) => latest.current.begin(labels, event),
+    }),
+    [latest],
+  );
   return (
     <div className="board-columns">
       <Strip
@@ -65,10 +76,7 @@ export function Loom(props: Props) {
             questions={board.questions}
             arrangement={arrangement}
             columnPx={width + GAP_PX}
-            number={at + 1}
-            onPlace={actions.place}
-            onLeaveBlank={actions.leaveBlank}
-            onDragHead={begin}
+            weaving={weaving}
           />
         )}
       </Strip>

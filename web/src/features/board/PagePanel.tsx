@@ -1,6 +1,7 @@
-import { type ComponentProps, memo } from "react";
+import { type ComponentProps, memo, useDeferredValue, useMemo } from "react";
 import type { Schemas } from "../../shared/api/client";
 import { clockTime } from "../../shared/time";
+import { useLatest } from "../../shared/useLatest";
 import { adviceOf } from "./advice";
 import { setLoose, takeOff } from "./arrangement";
 import { inReadingOrder } from "./ordering";
@@ -19,8 +20,42 @@ interface Props extends ComponentProps<typeof PageTools> {
   onKey: (event: React.KeyboardEvent) => boolean;
 }
 
+/** What is done to the page: always what the board does now, however late the page was drawn. */
+export type Doing = Pick<Props, "onBegin" | "onKey" | "onChange" | "onShift" | "onRemove" | "onTakeAgain">;
+type Shown = Omit<Props, keyof Doing | "page" | "isFirst" | "isLast"> & {
+  page: Props["page"] | undefined;
+  /** How many there are. */
+  pages: number;
+  now: Doing;
+};
+
+/**
+ * The chosen page a frame after the strip has answered, which must not wait for it. What is done to "this page" is done
+ * to the one that is shown; while the next is about to come, to none.
+ */
+export function ShownPage({ now, page, number, pages, arrangement, ...rest }: Shown) {
+  const [seen, seenNumber, seenArrangement] = [useDeferredValue(page), useDeferredValue(number), useDeferredValue(arrangement)];
+  const latest = useLatest({ now, page });
+  const doing = useMemo((): Doing => {
+    const toShown = (act: () => void) => {
+      if (latest.current.page === seen) act();
+    };
+    return {
+      onBegin: (label, on, top) => latest.current.now.onBegin(label, on, top),
+      onKey: (event) => latest.current.now.onKey(event),
+      onChange: (wanted, words) => latest.current.now.onChange(wanted, words),
+      onShift: (by) => toShown(() => latest.current.now.onShift(by)),
+      onRemove: () => toShown(() => latest.current.now.onRemove()),
+      onTakeAgain: (picture) => toShown(() => latest.current.now.onTakeAgain(picture)),
+    };
+  }, [latest, seen]);
+  if (!seen) return null;
+  const [isFirst, isLast] = [seenNumber === 1, seenNumber === pages];
+  return <PagePanel page={seen} number={seenNumber} arrangement={seenArrangement} {...{ isFirst, isLast }} {...rest} {...doing} />;
+}
+
 /** The chosen page, large, with its advice and what can be done to it. */
-export const PagePanel = memo(function PagePanel(props: Props) {
+const PagePanel = memo(function PagePanel(props: Props) {
   const { page, number, arrangement, questions, onChange, timeZone, larger, mayPlace } = props;
   const labels = inReadingOrder(arrangement, page.id, questions);
   const facts = [

@@ -110,7 +110,7 @@ export function PagePicture(props: Props) {
           onPointerDown(event);
         }}
       >
-        {page.image ? (
+        {page.image || page.preview ? (
           // eslint-disable-next-line jsx-a11y/click-events-have-key-events, jsx-a11y/no-static-element-interactions -- the flags are moved by key
           <div
             className={next && !shows ? "panel-sheet panel-asks" : "panel-sheet"}
@@ -122,8 +122,8 @@ export function PagePicture(props: Props) {
           >
             <img
               key={page.id} // else the picture before stays until the new one has come
-              src={shows ? page.source : page.image}
-              srcSet={shows ? undefined : bySize(page)}
+              src={shows ? page.source : page.image || page.preview}
+              srcSet={shows || !page.image ? undefined : bySize(page)}
               sizes={`${Math.round(zoom.width)}px`}
               width={shows ? page.found?.source_width : page.width}
               height={shows ? page.found?.source_height : page.height}
@@ -133,12 +133,14 @@ export function PagePicture(props: Props) {
             />
             {!shows && <Flags {...{ labels, topOf, sheet, mayPlace, onBegin }} />}
             {!shows && advice.map((one) => one.where && <Spot key={one.code} where={one.where} />)}
-            {loupe && !shows && <Loupe image={page.image} sheet={sheet} />}
+            {loupe && !shows && <Loupe image={page.image || page.preview} sheet={sheet} />}
           </div>
         ) : (
           <p className="soft panel-waiting">Safe on the server. Being straightened …</p>
         )}
-        {page.image && page.state === "waiting" && <p className="panel-anew">Making it anew …</p>}
+        {(page.image || page.preview) && page.state === "waiting" && (
+          <p className="panel-anew">{page.image ? "Making it anew …" : "Safe. The sharp page is coming …"}</p>
+        )}
       </div>
       <p className="soft panel-below">
         {next && page.image && `Click where ${next} begins. `}

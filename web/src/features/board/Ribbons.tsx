@@ -13,12 +13,17 @@ interface Props {
   arrangement: Arrangement;
   /** Of a column, with the gap after it. */
   columnPx: number;
-  /** The chosen page's number, for the rows' own button. */
-  number: number;
-  onPlace: (labels: string[], pages: number[], on: boolean) => void;
-  onLeaveBlank: (labels: string[], blank: boolean) => void;
+  /** The same object at every drawing. */
+  weaving: Weaving;
+}
+/** What the rows do to the board. */
+export interface Weaving {
+  /** The place of the chosen page, from 0. */
+  at: () => number;
+  place: (labels: string[], pages: number[], on: boolean) => void;
+  leaveBlank: (labels: string[], blank: boolean) => void;
   /** A row's head is dragged away: towards a page. */
-  onDragHead: (labels: string[], event: React.PointerEvent) => void;
+  dragHead: (labels: string[], event: React.PointerEvent) => void;
 }
 /** One question without parts, one part, or a folded question with all its parts. */
 interface Line {
@@ -29,18 +34,17 @@ interface Line {
 }
 
 /** One row a question: its ribbon lies under the pages that answer it. Sweeping over rows and columns places many at once. */
-export function Ribbons(props: Props) {
-  const { questions, arrangement } = props;
+export const Ribbons = memo(function Ribbons({ questions, arrangement, columnPx, weaving }: Props) {
   const [folded, setFolded] = useState<readonly string[]>([]);
   const field = useRef<HTMLUListElement>(null);
   const lines = linesOf(questions, folded);
   const pages = pagesOf(arrangement);
-  const latest = useLatest({ ...props, lines, pages });
+  const latest = useLatest({ arrangement, lines, pages });
   const { sweep, begin } = useSweep(field, (done) => {
     const [top, bottom] = sweptRows(done);
     const [left, right] = sweptColumns(done);
     const labels = lines.slice(top, bottom + 1).flatMap((line) => line.labels);
-    props.onPlace(labels, pages.slice(left, right + 1), done.on);
+    weaving.place(labels, pages.slice(left, right + 1), done.on);
   });
   const doing = useMemo((): RowActions => {
     const isOn = (row: number, column: number) => {
@@ -56,14 +60,14 @@ export function Ribbons(props: Props) {
         if (cell && event.button === 0) begin({ from: cell, to: cell, on: !isOn(cell.row, cell.column) });
       },
       toggle: (row) => {
-        const { number, pages: order, onPlace } = latest.current;
-        const page = order[number - 1];
-        if (page !== undefined) onPlace(labelsOf(row), [page], !isOn(row, number - 1));
+        const at = weaving.at();
+        const page = latest.current.pages[at];
+        if (page !== undefined) weaving.place(labelsOf(row), [page], !isOn(row, at));
       },
-      leaveBlank: (row, blank) => latest.current.onLeaveBlank(labelsOf(row), blank),
-      drag: (row, event) => latest.current.onDragHead(labelsOf(row), event),
+      leaveBlank: (row, blank) => weaving.leaveBlank(labelsOf(row), blank),
+      drag: (row, event) => weaving.dragHead(labelsOf(row), event),
     };
-  }, [begin, latest]);
+  }, [begin, latest, weaving]);
   // Of one drawing, looked up often: each label's columns.
   const column = new Map(pages.map((page, at) => [page, at]));
   const columnsOf = (label: string) =>
@@ -71,7 +75,7 @@ export function Ribbons(props: Props) {
   return (
     <ul className="ribbons" aria-label="Questions and the pages that answer them" ref={field}>
       <li id="ribbons-do" className="unseen">
-        Places it on page {props.number}, or takes it off.
+        Places it on the chosen page, or takes it off.
       </li>
       {lines.map((line, row) => {
         const on = new Set(line.labels.flatMap(columnsOf));
@@ -95,7 +99,7 @@ export function Ribbons(props: Props) {
             open={labelWords(open, questions)}
             blank={line.labels.every((label) => arrangement.left_blank.includes(label))}
             columns={pages.length}
-            columnPx={props.columnPx}
+            columnPx={columnPx}
             placed={placed.map(Number).join("")}
             doing={doing}
           />
@@ -103,7 +107,7 @@ export function Ribbons(props: Props) {
       })}
     </ul>
   );
-}
+});
 
 /** What can be done to a row, by its number. */
 interface RowActions {
