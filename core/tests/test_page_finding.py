@@ -145,7 +145,7 @@ class Lines(unittest.TestCase):
 
     def test_a_weak_edge_near_a_strong_one_has_its_turn(self) -> None:
         lab = self.lab((40, 60, 340, 440, 212), (62, 80, 330, 420, 220))
-        lines = lines_of(lab, np.zeros(lab.shape[:2], np.float32), [], 14.0)
+        lines = lines_of(lab, np.zeros(lab.shape[:2], np.float32), 14.0)
         upright = np.abs(lines.normal[:, 0]) > 0.99
         for place in (40, 62, 330, 340):
             away = np.abs(lines.distance[upright] * np.sign(lines.normal[upright, 0]) - place)
@@ -153,7 +153,7 @@ class Lines(unittest.TestCase):
 
     def test_an_outline_round_two_sheets_has_an_edge_inside_and_the_upper_sheet_has_none(self) -> None:
         lab = self.lab((40, 60, 250, 440, 205), (150, 60, 360, 440, 222))
-        lines = lines_of(lab, np.zeros(lab.shape[:2], np.float32), [], 14.0)
+        lines = lines_of(lab, np.zeros(lab.shape[:2], np.float32), 14.0)
         found = candidates_of(lines, 400, 500)
         inside = found.features[:, FEATURES.index("edge inside")]
         for left, right, low, high in ((150, 360, 0.0, 0.2), (40, 360, 0.5, 1.0)):

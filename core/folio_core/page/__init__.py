@@ -101,22 +101,25 @@ def prepare(
     size = output_size(sheet.corners, (width, height), snap=sheet.found and not sheet.fills)
 
     shrink = middle.shape[1] / width
-    small = straighten(middle, scaled_corners(corners, shrink), _scaled(size, UPRIGHT_LONG_SIDE_PX))
-    writing = writing_of(small)
-    found = AS_IT_IS if source.drawn else upright(writing.grey, writing.ink)
-    turn = found.turn if recipe.turn is None else recipe.turn
-    straight = cuttable or recipe.corners is not None  # the sheet's own sides say what is straight
-    lean = found.lean_deg if not straight and turn == found.turn and abs(found.lean_deg) >= LEAN_DEG else 0.0
-    size = size if turn % 180 == 0 else size[::-1]
-
-    small, writing = turned(small, turn), writing.turned(turn)
-    tone = Tone.PHOTO if source.drawn and recipe.tone is Tone.CLEAN else recipe.tone
-    preview = b"" if lean else _small_jpeg(_toned(small, writing, tone), PREVIEW_LONG_SIDE_PX)
-    if early is not None and preview:
-        early(FirstView(preview, *size))
-    page = straighten(source.pixels, turned_corners(corners, turn), size, lean)
-    share = area_px(sheet.corners) / (width * height)
     with ThreadPoolExecutor(1) as beside:  # OpenCV lets go of the interpreter, so a second core can help
+        large = beside.submit(straighten, source.pixels, corners, size)
+        small = straighten(middle, scaled_corners(corners, shrink), _scaled(size, UPRIGHT_LONG_SIDE_PX))
+        writing = writing_of(small)
+        found = AS_IT_IS if source.drawn else upright(writing.grey, writing.ink)
+        turn = found.turn if recipe.turn is None else recipe.turn
+        straight = cuttable or recipe.corners is not None  # the sheet's own sides say what is straight
+        lean = found.lean_deg if not straight and turn == found.turn and abs(found.lean_deg) >= LEAN_DEG else 0.0
+        size = size if turn % 180 == 0 else size[::-1]
+        small, writing = turned(small, turn), writing.turned(turn)
+        tone = Tone.PHOTO if source.drawn and recipe.tone is Tone.CLEAN else recipe.tone
+        preview = b"" if lean else _small_jpeg(_toned(small, writing, tone), PREVIEW_LONG_SIDE_PX)
+        if early is not None and preview:
+            early(FirstView(preview, *size))
+        page = turned(large.result(), turn)
+    if lean:
+        page = straighten(source.pixels, turned_corners(corners, turn), size, lean)
+    share = area_px(sheet.corners) / (width * height)
+    with ThreadPoolExecutor(1) as beside:
         measuring = beside.submit(measure, page, small, writing, max(sheet_size_px(sheet.corners)) / scale, share)
         toned = _toned(page, writing, tone)
         image = _png(toned) if toned.ndim == 2 else _jpeg(toned, JPEG_QUALITY)

@@ -1,5 +1,7 @@
 from __future__ import annotations
 
+import re
+
 from django.contrib.auth.hashers import identify_hasher
 from django.test import Client, TestCase, override_settings
 
@@ -53,3 +55,10 @@ class ThePage(TestCase):
         first, second = Client().get("/"), Client().get("/")
         self.assertNotEqual(first.content, second.content)
         self.assertNotIn(b"__CSP_NONCE__", first.content)
+
+    def test_a_board_says_early_what_it_will_ask_for(self) -> None:
+        def links(path: str) -> list[bytes]:
+            return re.findall(rb'<link rel="preload" as="fetch" [^>]*href="([^"]+)"', Client().get(path).content)
+
+        self.assertEqual(links("/folios/7"), [b"/api/me", b"/api/folios/7"])
+        self.assertEqual(links("/folios/7/check"), [])

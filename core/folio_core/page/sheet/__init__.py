@@ -21,7 +21,6 @@ from .judge import best_of, confidence, scored
 from .lines import lines_of
 from .quad import Quad, ordered
 from .refine import refined
-from .regions import region_quads
 
 Image = NDArray[np.uint8]
 
@@ -90,7 +89,7 @@ def sheet_in(middle: Image, middle_scale: float, shape: tuple[int, ...]) -> Shee
     if sure < FOUND_CONFIDENCE:
         return Sheet(False, sure, whole)
     quad, border = _clockwise(candidates.corners[best], candidates.border[best])
-    exact, border = refined(quad / small_scale, middle, _FAR_REACH_PX / small_scale, border)
+    exact, border = refined(quad / small_scale, middle, _FAR_REACH_PX / small_scale, border, step_px=1.0)
     exact, border = refined(exact, middle, _NEAR_REACH_PX / small_scale, border)
     corners: Corners = tuple((float(x), float(y)) for x, y in exact / middle_scale)  # type: ignore[assignment]
     cut = tuple(int(side) for side in np.flatnonzero(border))
@@ -152,7 +151,7 @@ def outlines(small: Image) -> Candidates:
     strokes = cv2.subtract(cv2.cvtColor(closed, cv2.COLOR_RGB2GRAY), cv2.cvtColor(small, cv2.COLOR_RGB2GRAY))
     strokes = cv2.blur(strokes, (3, 3)).astype(np.float32)
     lab = cv2.cvtColor(cv2.GaussianBlur(closed, (0, 0), 1.2), cv2.COLOR_RGB2Lab).astype(np.float32)
-    lines = lines_of(lab, strokes, region_quads(lab), _CLEAR_STEP)
+    lines = lines_of(lab, strokes, _CLEAR_STEP)
     return candidates_of(lines, small.shape[1], small.shape[0])
 
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 
 import cv2
@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 
 from .hough import edges
 from .quad import Quad
+from .regions import region_quads
 
 Floats = NDArray[np.float64]
 
@@ -41,14 +42,17 @@ class Lines:
         return np.stack([-self.normal[:, 1], self.normal[:, 0]], axis=1)
 
 
-def lines_of(lab: NDArray[np.float32], strokes: NDArray[np.float32], quads: Sequence[Quad], clear_step: float) -> Lines:
-    """The strongest edges of the picture, the sides of ``quads`` and the picture's own four edges.
+def lines_of(lab: NDArray[np.float32], strokes: NDArray[np.float32], clear_step: float) -> Lines:
+    """The strongest edges of the picture, the sides of what may be paper, and the picture's own four edges.
 
     ``lab`` is the picture with its strokes closed away, ``strokes`` (height × width) how dark those were.
     """
     height, width = lab.shape[:2]
-    pale = _pale(lab)
-    found = _distinct(np.concatenate([edges(lab, pale), *(_sides(quad) for quad in quads)]), width, height)
+    with ThreadPoolExecutor(1) as beside:  # OpenCV lets go of the interpreter, so a second core can help
+        regions = beside.submit(region_quads, lab)
+        pale = _pale(lab)
+        straight = edges(lab, pale)
+    found = _distinct(np.concatenate([straight, *map(_sides, regions.result())]), width, height)
     border = np.array([(1, 0, 0), (0, 1, 0), (1, 0, width), (0, 1, height)], np.float64)
     every = np.concatenate([found, border])
     marked = np.arange(len(every)) >= len(found)

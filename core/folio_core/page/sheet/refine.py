@@ -14,14 +14,14 @@ _SAMPLES = 120
 _LEAST_SAMPLES = 12  # of a side that lies partly beyond the picture
 _ALONG = 7  # samples along a side that are averaged: weak steps rise out of the noise, bends stay
 _HALF_WIDTH_PX = 2.0  # of the step filter: wide enough for noise, narrow enough for a rounded edge
-_STEP_PX = 0.5
+_STEP_PX = 0.5  # between the places looked at across a side
 _CLEAR_STEP = 5.0  # CIE Lab: of an edge close to the picture's own
 _SAME_PAPER = 5.0  # CIE Lab: a pale desk differs from paper by 10 and more
 _LEAST_RIM_PX = 1.5  # of desk between the two
 
 
 def refined(
-    quad: Quad, pixels: NDArray[np.uint8], reach_px: float, border: NDArray[np.bool_]
+    quad: Quad, pixels: NDArray[np.uint8], reach_px: float, border: NDArray[np.bool_], step_px: float = _STEP_PX
 ) -> tuple[Quad, NDArray[np.bool_]]:
     """``quad`` in pixels of ``pixels`` (RGB), and which sides are cut off by the picture's edge.
 
@@ -30,7 +30,7 @@ def refined(
     sides = list(zip(quad, np.roll(quad, -1, axis=0), strict=True))
     lines, cut = [], border.copy()
     for side, (start, end) in enumerate(sides):
-        line, step = _fitted(start, end, pixels, reach_px)
+        line, step = _fitted(start, end, pixels, reach_px, step_px)
         if border[side]:
             inward = np.array([start[1] - end[1], end[0] - start[0]]) / math.dist(start, end)
             depth = float((line[0] - start) @ inward)
@@ -61,19 +61,19 @@ def _same_paper(line: Quad, side: Quad, inward: Quad, pixels: NDArray[np.uint8])
     return bool(np.linalg.norm(looks[0] - looks[1]) < _SAME_PAPER)
 
 
-def _fitted(start: Quad, end: Quad, pixels: NDArray[np.uint8], reach_px: float) -> tuple[Quad, float]:
+def _fitted(start: Quad, end: Quad, pixels: NDArray[np.uint8], reach_px: float, step_px: float) -> tuple[Quad, float]:
     """The line through the steepest colour step across a side, as (point, direction), and that step in CIE Lab."""
     direction = (end - start) / max(math.dist(start, end), 1e-9)
     inward = np.array([-direction[1], direction[0]])
     points = start + np.linspace(0.05, 0.95, _SAMPLES)[:, None] * (end - start)
     inside = ((points > 0) & (points < (pixels.shape[1], pixels.shape[0]))).all(axis=1)
     points = points[inside] if inside.sum() >= _LEAST_SAMPLES else points
-    offsets = np.arange(-reach_px, reach_px + _STEP_PX, _STEP_PX)
+    offsets = np.arange(-reach_px, reach_px + step_px, step_px)
     at = (points[:, None] + offsets[None, :, None] * inward - 0.5).astype(np.float32)
     across = cv2.remap(pixels, at[..., 0].copy(), at[..., 1].copy(), cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
     profile = cv2.cvtColor(across.astype(np.float32) / 255, cv2.COLOR_RGB2Lab)
     profile = np.asarray(cv2.blur(profile, (1, _ALONG)))
-    half = round(_HALF_WIDTH_PX / _STEP_PX)
+    half = round(_HALF_WIDTH_PX / step_px)
     kernel = np.r_[np.full(half, -1.0), np.full(half, 1.0)].astype(np.float32)[None] / half
     change = cv2.filter2D(profile, -1, kernel, borderType=cv2.BORDER_REPLICATE).astype(np.float64)
     steps = (change**2).sum(axis=2)
@@ -84,7 +84,7 @@ def _fitted(start: Quad, end: Quad, pixels: NDArray[np.uint8], reach_px: float) 
     curve = np.minimum(before - 2 * peak + after, -1e-9)
     fraction = np.clip(0.5 * (before - after) / curve, -0.5, 0.5)
     # The even kernel's step lies half a sample before the index it peaks at.
-    found = points + ((best + fraction - 0.5) * _STEP_PX - reach_px)[:, None] * inward
+    found = points + ((best + fraction - 0.5) * step_px - reach_px)[:, None] * inward
     weight = np.sqrt(peak)
     line = _line_through(found[weight >= 0.4 * np.median(weight)].astype(np.float32))
     return line, float(np.median(weight))
