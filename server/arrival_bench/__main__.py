@@ -1,4 +1,4 @@
-"""`./folio bench arrival`: kill loops, and a deadline rush beside a bare handler. Status 1 where an aim is missed."""
+"""`./folio bench arrival`: first views, kill loops, a deadline rush beside a bare handler. Status 1 if an aim is missed."""
 
 from __future__ import annotations
 
@@ -8,6 +8,8 @@ import sys
 
 from .stand import stand
 
+_KINDS = ("views", "kills", "students")
+
 
 def main() -> int:
     parser = argparse.ArgumentParser(prog="./folio bench arrival", description=__doc__)
@@ -16,14 +18,20 @@ def main() -> int:
     parser.add_argument("--photos", type=int, default=5, help="of each student")
     parser.add_argument("--within", type=float, default=60, help="seconds over which the students begin")
     parser.add_argument("--seed", type=int, default=1)
+    parser.add_argument("--views", type=int, default=9, help="first views of single pages; 0: none")
     chosen = parser.parse_args()
-    if chosen.kills and chosen.students:  # each with a database of its own, and Django knows one in its life
-        kinds = (["--students", "0"], ["--kills", "0"])
+    kinds = [kind for kind in _KINDS if getattr(chosen, kind)]
+    if len(kinds) > 1:  # each with a database of its own, and Django knows one in its life
         return max(
-            subprocess.run([sys.executable, "-m", "arrival_bench", *sys.argv[1:], *kind]).returncode for kind in kinds
+            subprocess.run([sys.executable, "-m", "arrival_bench", *sys.argv[1:], *_only(kind)]).returncode
+            for kind in kinds
         )
     with stand() as ready:
-        if chosen.kills:
+        if chosen.views:
+            from . import first_view
+
+            good = first_view.run(ready, chosen.views)
+        elif chosen.kills:
             from . import kills
 
             good = kills.run(ready, chosen.kills, chosen.seed)
@@ -32,6 +40,10 @@ def main() -> int:
 
             good = rush.run(ready, chosen.students, chosen.photos, chosen.within, chosen.seed)
     return 0 if good else 1
+
+
+def _only(kind: str) -> list[str]:
+    return [word for other in _KINDS if other != kind for word in (f"--{other}", "0")]
 
 
 if __name__ == "__main__":

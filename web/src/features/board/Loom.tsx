@@ -10,7 +10,7 @@ import { useHeadDrag } from "./useHeadDrag";
 
 interface Props extends Parts {
   page: Schemas["PageOut"] | undefined;
-  /** The ribbons come in the frame after the strip. */
+  /** The ribbons, and pages far to the right, come in the frame after the strip's first. */
   ready: boolean;
   onKey: (event: React.KeyboardEvent) => boolean;
   onCamera: () => void;
@@ -62,6 +62,7 @@ export function Loom(props: Props) {
         chosen={page?.id ?? null}
         marked={actions.marked}
         width={width}
+        ready={props.ready}
         onChoose={(id, event) => {
           if (event.shiftKey || event.ctrlKey || event.metaKey) actions.mark(id, event.shiftKey);
           else actions.look(id);

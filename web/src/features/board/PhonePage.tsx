@@ -32,6 +32,7 @@ export function PhonePage(props: Props) {
         <Strip
           ref={strip}
           head={null}
+          ready
           timeZone={board.assignment.time_zone}
           questions={board.questions}
           pages={pages}

@@ -32,8 +32,11 @@ interface Props {
   /** A page was dropped on the row of these questions. */
   onDropOnRow: (id: number, labels: string[]) => void;
   onKey: (event: React.KeyboardEvent) => boolean;
+  /** Whether all is to be drawn: the first pages are there a frame earlier. */
+  ready: boolean;
   children: ReactNode;
 }
+const FIRST_PAGES = 16;
 
 /** The pages in order as columns; what stands below (the ribbons) shares those columns. */
 export function Strip(props: Props) {
@@ -67,7 +70,7 @@ export function Strip(props: Props) {
         <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={onDragEnd}>
           <SortableContext items={items} strategy={horizontalListSortingStrategy}>
             <ol className="strip" aria-label="Pages in order">
-              {pages.map((page, index) => {
+              {(props.ready ? pages : pages.slice(0, FIRST_PAGES)).map((page, index) => {
                 const first = adviceOf(page, arrangement)[0];
                 return (
                   <Tile
@@ -85,7 +88,7 @@ export function Strip(props: Props) {
                   />
                 );
               })}
-              {coming.map((one) => (
+              {props.ready && coming.map((one) => (
                 <ComingTile key={one.key} upload={one} timeZone={props.timeZone} />
               ))}
             </ol>
