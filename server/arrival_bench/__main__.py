@@ -1,4 +1,4 @@
-"""`./folio bench arrival`: first views, kill loops, a deadline rush beside a bare handler. Status 1: an aim is missed."""
+"""`./folio bench arrival`: first views, kill loops, a rush before the close. Status 1 where an aim is missed."""
 
 from __future__ import annotations
 
