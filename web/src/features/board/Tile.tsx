@@ -23,7 +23,7 @@ export const Tile = memo(function Tile({ id, preview, number, labels, loose, adv
   const button = useRef<HTMLButtonElement>(null);
   useEffect(() => {
     if (!chosen) return;
-    button.current?.scrollIntoView({ block: "nearest", inline: "nearest" });
+    if (button.current) bringIntoView(button.current);
     // Whoever walks the strip by keyboard takes the focus along.
     if (document.activeElement?.closest(".strip")) button.current?.focus({ preventScroll: true });
   }, [chosen]);
@@ -61,6 +61,15 @@ export const Tile = memo(function Tile({ id, preview, number, labels, loose, adv
     </li>
   );
 });
+
+/** Where it is not seen whole, to the middle: walking on then moves the strip once in several steps, and shows what comes. */
+function bringIntoView(tile: HTMLElement) {
+  const view = tile.closest(".strip-scroll")?.getBoundingClientRect();
+  const head = tile.closest(".strip-row")?.querySelector(".strip-head")?.getBoundingClientRect().width ?? 0;
+  const { left, right } = tile.getBoundingClientRect();
+  const seen = view && left >= view.left + head && right <= view.right;
+  tile.scrollIntoView({ block: "nearest", inline: seen ? "nearest" : "center" });
+}
 
 /** A file that is on its way to being a page. */
 export function ComingTile({ upload, timeZone }: { upload: Upload; timeZone: string }) {
