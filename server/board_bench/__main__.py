@@ -16,7 +16,7 @@ from playwright.sync_api import Browser, Page
 
 from ops.running import manage
 
-from .chromium import chromium, felt, scripts, signed_in
+from .chromium import chromium, felt, scripts, signed_in, useful
 
 if TYPE_CHECKING:
     from .folios import Ready
@@ -51,11 +51,8 @@ def _opening(browser: Browser, address: str, many: Ready) -> bool:
     seconds = []
     for _ in range(5):
         page = signed_in(browser, address, many.cookie)
-        begun = time.monotonic()
         page.goto(f"{address}/folios/{many.folio_id}", wait_until="commit")
-        page.wait_for_selector(".tile")
-        page.evaluate("() => new Promise(done => requestAnimationFrame(() => requestAnimationFrame(done)))")
-        seconds.append(time.monotonic() - begun)
+        seconds.append(useful(page))
         weight = scripts(page)
         page.context.close()
     first = signed_in(browser, address, many.cookie)

@@ -22,6 +22,11 @@ kinds.forEach(kind => addEventListener(kind, () => { window.__made += 1; }, { ca
 new PerformanceObserver(list => list.getEntries().forEach(one => {
   if (kinds.includes(one.name)) window.__felt.push(one.duration);
 })).observe({ type: 'event', durationThreshold: 16, buffered: true });
+new MutationObserver((_, tiles) => {
+  if (!document.querySelector('.tile')) return;
+  tiles.disconnect();
+  requestAnimationFrame(() => requestAnimationFrame(() => { window.__useful = performance.now(); }));
+}).observe(document, { childList: true, subtree: true });
 """
 
 
@@ -40,6 +45,13 @@ def signed_in(browser: Browser, address: str, cookie: str, **options: Any) -> Pa
     context.add_cookies([{"name": os.environ["FOLIO_SESSION_COOKIE"], "value": cookie, "url": address}])
     context.add_init_script(OBSERVE)
     return context.new_page()
+
+
+def useful(page: Page) -> float:
+    """Seconds from asking for the page to the frame after the one with the first pages on the board."""
+    page.wait_for_selector(".tile")
+    page.wait_for_timeout(3000)
+    return float(page.evaluate("window.__useful")) / 1000
 
 
 def felt(page: Page) -> list[float]:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import hashlib
 import json
 import re
+from pathlib import Path
 
 from django.conf import settings
 from django.http import HttpRequest, HttpResponse, JsonResponse
@@ -12,6 +13,8 @@ from django.views.decorators.csrf import ensure_csrf_cookie
 
 from .errors import STALE_PAGE
 
+_APP = f"{settings.STATIC_URL}app/"
+_BOARD_PART = "src/features/board/Board.tsx"
 _BOARD = re.compile(r"^/folios/(\d+)$")
 _OFFLINE = {".js", ".css", ".woff2", ".svg"}
 
@@ -26,18 +29,26 @@ def application(request: HttpRequest) -> HttpResponse:
     if not index.exists():
         return HttpResponse("The front end is not built and collected. Run ./folio demo.", status=503)
     page = index.read_text().replace("__CSP_NONCE__", str(request.csp_nonce))  # type: ignore[attr-defined]
-    response = HttpResponse(page.replace("</title>", f"</title>{_asked_early(request.path)}", 1))
+    response = HttpResponse(page.replace("</title>", f"</title>{_asked_early(request.path, index.parent)}", 1))
     response["Cache-Control"] = "no-cache"
     return response
 
 
-def _asked_early(path: str) -> str:
-    """On a board: what it asks for first, so that it comes while the scripts are still being read (W3C Preload)."""
-    folio = _BOARD.match(path)
-    if folio is None:
+def _asked_early(path: str, folder: Path) -> str:
+    """On a board: its code and what it asks for first, so that they come while the first scripts are still being read
+    (W3C Preload). ``folder``: the built front end, with Vite's list of what each screen is made of."""
+    folio, screens = _BOARD.match(path), folder / "screens.json"
+    if folio is None or not screens.exists():
         return ""
-    asked = ("/api/me", f"/api/folios/{folio[1]}")
-    return "".join(f'<link rel="preload" as="fetch" crossorigin="anonymous" href="{address}">' for address in asked)
+    parts = json.loads(screens.read_text())
+    board = parts[_BOARD_PART]
+    own = [board, *(parts[name] for name in board["imports"] if name not in parts["index.html"]["imports"])]
+    own = [part for part in own if not part.get("isEntry")]
+    links = [f'rel="preload" as="fetch" href="{address}"' for address in ("/api/me", f"/api/folios/{folio[1]}")]
+    for part in own:
+        links += [f'rel="preload" as="style" href="{_APP}{style}"' for style in part.get("css", ())]
+        links.append(f'rel="modulepreload" href="{_APP}{part["file"]}"')
+    return "".join(f'<link crossorigin="anonymous" {link}>' for link in links)
 
 
 def service_worker(request: HttpRequest) -> HttpResponse:

@@ -57,8 +57,14 @@ class ThePage(TestCase):
         self.assertNotIn(b"__CSP_NONCE__", first.content)
 
     def test_a_board_says_early_what_it_will_ask_for(self) -> None:
-        def links(path: str) -> list[bytes]:
-            return re.findall(rb'<link rel="preload" as="fetch" [^>]*href="([^"]+)"', Client().get(path).content)
+        def links(path: str) -> list[str]:
+            page = Client().get(path).content.decode()
+            return re.findall(
+                r'<link crossorigin="anonymous" rel="(?:preload|modulepreload)"[^>]* href="([^"]+)">', page
+            )
 
-        self.assertEqual(links("/folios/7"), [b"/api/me", b"/api/folios/7"])
+        early = links("/folios/7")
+        self.assertEqual(early[:2], ["/api/me", "/api/folios/7"])
+        for name in ("Board-.*[.]js", "Board-.*[.]css", "TimeRail-.*[.]js"):
+            self.assertTrue([link for link in early if re.search(f"^/static/app/assets/{name}$", link)], early)
         self.assertEqual(links("/folios/7/check"), [])

@@ -43,7 +43,8 @@ const queries = new QueryClient({
     },
   },
 });
-const REST_AFTER_MS = 1500;
+const REST_AFTER_MS = 4000;
+const keptFromTheStart = Boolean(navigator.serviceWorker?.controller);
 whenSignedOut(() => queries.setQueryData(["me"], null));
 const nonce = document.querySelector<HTMLMetaElement>('meta[name="csp-nonce"]')?.content ?? "";
 
@@ -87,9 +88,10 @@ function SignedIn() {
   useEffect(() => {
     if (!email) return;
     goOnFor(email);
-    // Asked for once more through the service worker, which keeps the answer for a page opened without a network.
+    // What was asked for before the service worker took over is asked for once more through it: it keeps the answers for
+    // a page opened without a network.
     const ask = () => void queries.invalidateQueries();
-    ask();
+    if (!keptFromTheStart && navigator.serviceWorker?.controller) ask();
     navigator.serviceWorker?.addEventListener("controllerchange", ask);
     return () => navigator.serviceWorker?.removeEventListener("controllerchange", ask);
   }, [email]);

@@ -4,6 +4,7 @@ import { answerOrKept, api, type Schemas } from "../../shared/api/client";
 import { correctClock, serverNow } from "../../shared/time";
 
 const ASK_EVERY_MS = 3000;
+const FIRST_ASK_MS = 800;
 const ASK_WHILE_HEARING_MS = 60_000;
 
 /** The board as the server tells it; `keptAt` where it cannot be reached and this is what it last said. */
@@ -16,13 +17,19 @@ export function useBoard(folioId: number) {
   useEffect(() => {
     const news = new EventSource(`/api/folios/${folioId}/news`);
     const ask = () => void queries.invalidateQueries({ queryKey: ["board", folioId] });
+    let first: ReturnType<typeof setTimeout> | undefined;
     news.onopen = () => {
       setHearing(true);
-      ask(); // what happened while nobody listened
+      // What happened while nobody listened; at first that is next to nothing, and the board is still being drawn.
+      if (first === undefined) first = setTimeout(ask, FIRST_ASK_MS);
+      else ask();
     };
     news.onmessage = ask;
     news.onerror = () => setHearing(false);
-    return () => news.close();
+    return () => {
+      clearTimeout(first);
+      news.close();
+    };
   }, [folioId, queries]);
   return useQuery({
     ...boardQuery(folioId),
