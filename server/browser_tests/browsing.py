@@ -16,6 +16,7 @@ from pathlib import Path
 from typing import Any, ClassVar
 
 from django.conf import settings
+from django.core.management import CommandError
 from django.db import connection
 from django.test import TransactionTestCase
 from django.utils import timezone
@@ -32,6 +33,7 @@ FLAGS = [
     "--disable-component-update", "--disable-sync",
 ]  # fmt: skip
 AXE = settings.ROOT / "web" / "node_modules" / "axe-core" / "axe.min.js"
+_MOST_FLUSHES = 6
 expect.set_options(timeout=20_000)
 
 
@@ -85,6 +87,16 @@ class BrowserTestCase(TransactionTestCase):
             child.wait()
         del os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"]
         super().tearDownClass()
+
+    def _fixture_teardown(self) -> None:
+        """The worker may still be at a job of the test that ended: emptying its tables under it can deadlock, and
+        PostgreSQL then ends either of the two. The job runs again by itself; emptying is tried again here."""
+        for _ in range(_MOST_FLUSHES - 1):
+            try:
+                return super()._fixture_teardown()
+            except CommandError:
+                time.sleep(1)
+        super()._fixture_teardown()
 
     def setUp(self) -> None:
         self.assignments: dict[str, Assignment] = loading.load_people_and_courses(timezone.now())
