@@ -7,7 +7,6 @@ import subprocess
 import time
 from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
-from dataclasses import dataclass
 from pathlib import Path
 
 from . import checkout, install
@@ -16,7 +15,6 @@ from .postgres import Cluster, cluster_folder, free_port
 from .running import manage
 
 _BIN = VENV / "bin"
-_MOST_AGAIN = 5  # more than these are no matter of a busy machine
 
 
 def run_everything(tests: list[str], *, checks: bool) -> int:
@@ -29,8 +27,8 @@ def run_everything(tests: list[str], *, checks: bool) -> int:
         passed = failed = 0
         if checks and not tests:
             passed, failed = _checks(environment)
-        ran = _tests(tests, environment, cluster)
-        passed, failed = passed + ran.passed, failed + ran.failed
+        more_passed, more_failed = _tests(tests, environment, cluster)
+        passed, failed = passed + more_passed, failed + more_failed
     finally:
         cluster.remove()
     print(f"\n{passed} passed, {failed} failed", flush=True)
@@ -75,18 +73,9 @@ def _check(name: str, command: list[str], folder: Path, environment: dict[str, s
     return done.returncode == 0
 
 
-@dataclass(frozen=True, slots=True)
-class Ran:
-    """``names`` of the tests that failed; empty where not every failure is one test's."""
-
-    passed: int
-    failed: int
-    names: tuple[str, ...] = ()
-
-
-def _tests(tests: list[str], environment: dict[str, str], cluster: Cluster) -> Ran:
+def _tests(tests: list[str], environment: dict[str, str], cluster: Cluster) -> tuple[int, int]:
     """Server and browser, which wait a lot; beside them core and ops, which only compute, and then the tests that are
-    tagged for it."""
+    tagged for it. Passed and failed."""
     if tests:
         return _runner(tests, environment, print)
     held: list[str] = []
@@ -96,24 +85,13 @@ def _tests(tests: list[str], environment: dict[str, str], cluster: Cluster) -> R
             beside.submit(_runner, labels, second, held.append)
             for labels in ([str(CORE / "tests"), str(ROOT / "ops" / "tests")], ["--tag=beside", str(SERVER)])
         ]
-        first = _runner(["--exclude-tag=beside", str(SERVER)], environment, print)
-        computing, second_server = (other.result() for other in others)
+        results = [_runner(["--exclude-tag=beside", str(SERVER)], environment, print)]
+        results += [other.result() for other in others]
     print("\nBeside:\n" + "\n".join(held), flush=True)
-    results = [computing, *(_again(ran, environment) for ran in (first, second_server))]
-    return Ran(sum(ran.passed for ran in results), sum(ran.failed for ran in results))
+    return sum(passed for passed, _ in results), sum(failed for _, failed in results)
 
 
-def _again(ran: Ran, environment: dict[str, str]) -> Ran:
-    """The few tests of server and browser that failed while another runner had half of the machine, once more by
-    themselves: what fails then too has failed. The log names them either way."""
-    if not 0 < len(ran.names) <= _MOST_AGAIN:
-        return ran
-    print(f"\nFailed beside others, run once more alone: {', '.join(ran.names)}", flush=True)
-    alone = _runner(list(ran.names), environment, print)
-    return Ran(ran.passed + ran.failed - alone.failed, alone.failed, alone.names)
-
-
-def _runner(tests: list[str], environment: dict[str, str], say: Callable[[str], object]) -> Ran:
+def _runner(tests: list[str], environment: dict[str, str], say: Callable[[str], object]) -> tuple[int, int]:
     """Django's test runner; its closing lines are counted."""
     LOGS.mkdir(parents=True, exist_ok=True)
     command = [str(PYTHON), "-u", "manage.py", "test", "--noinput", *tests]
@@ -127,13 +105,9 @@ def _runner(tests: list[str], environment: dict[str, str], say: Callable[[str], 
             say(line.rstrip("\n"))
     text = "".join(output)
     ran = re.search(r"^Ran (\d+) tests?", text, re.MULTILINE)
+    bad = sum(int(number) for number in re.findall(r"(?:failures|errors|unexpected successes)=(\d+)", text))
     if ran is None:
-        return Ran(0, 1)
-    closing = text[ran.start() :]  # what failed may have printed such numbers itself
-    bad = sum(int(number) for number in re.findall(r"(?:failures|errors|unexpected successes)=(\d+)", closing))
+        return 0, 1
     if process.returncode != 0:
         bad = max(bad, 1)
-    told = re.findall(r"^(?:FAIL|ERROR): .*", text, re.MULTILINE)
-    named = {match[1] for line in told if (match := re.match(r"\w+: test_\w+ \((\w[\w.]*\.test_\w+)\)", line))}
-    every = len(told) == bad == len([line for line in told if ": test_" in line])
-    return Ran(int(ran[1]) - bad, bad, tuple(sorted(named)) if every else ())
+    return int(ran[1]) - bad, bad

@@ -6,17 +6,19 @@ import io
 import unittest
 from dataclasses import replace
 
+import cv2
 import numpy as np
 from PIL import Image
 from skimage import data as skimage_data
 from skimage.filters import threshold_otsu, threshold_sauvola
 
 from folio_camera import pictures
-from folio_camera.photograph import Scene
+from folio_camera.handwriting import Style, write_sheet
+from folio_camera.photograph import Scene, photograph
 from folio_core.page import WORDS, Advice, Prepared, Recipe, Tone, prepare, run_limited
 from folio_core.page.straighten import straighten
 
-from camera_shots import SMALL, TWELVE, shot  # isort: skip
+from camera_shots import SMALL, TWELVE, sheet, shot  # isort: skip
 
 PLAIN = Scene(size=TWELVE)
 
@@ -158,3 +160,38 @@ class InkOnly(unittest.TestCase):
 
 def f_measure(ink: np.ndarray, wanted: np.ndarray) -> float:
     return 2 * np.count_nonzero(ink & wanted) / (np.count_nonzero(ink) + np.count_nonzero(wanted))
+
+
+class TwoSheets(unittest.TestCase):
+    def test_both_are_on_the_page_and_the_student_is_told(self) -> None:
+        scene = Scene(size=TWELVE, desk="dark", tilt=0.05)
+        truth = photograph(sheet(), scene, 5, second=sheet())
+        page = prepare(truth.jpeg)
+        self.assertIn(Advice.TWO_SHEETS, codes(page))
+        kept = np.zeros(truth.ink_seen.shape, np.uint8)
+        cv2.fillConvexPoly(kept, np.rint(np.array(page.sheet.corners)).astype(np.int32), 255)
+        self.assertEqual(np.count_nonzero((truth.ink_seen > 128) & (kept == 0)), 0)
+
+
+class PaperAsBrightAsCanBe(unittest.TestCase):
+    def test_ink_only_keeps_more_of_the_strokes_than_otsu_and_sauvola_do(self) -> None:
+        """Against scikit-image's threshold_otsu and threshold_sauvola on the same crop of an over-exposed page."""
+        truth = shot(Scene(size=SMALL, desk="wood", exposure=1.9, light=0.1), 31)
+        recipe = Recipe(corners=truth.corners, turn=0, tone=Tone.INK)
+        page = prepare(truth.jpeg, recipe=recipe)
+        size = page.image_width, page.image_height
+        ink = np.asarray(Image.open(io.BytesIO(page.image)).convert("L")) < 128
+        seen = straighten(truth.ink_seen, truth.corners, size) > 127
+        crop = straighten(np.asarray(Image.open(io.BytesIO(truth.jpeg)).convert("L")), truth.corners, size)
+        rivals = crop <= threshold_otsu(crop), crop <= threshold_sauvola(crop, window_size=51)
+        ours, *theirs = (2 * np.sum(way & seen) / (np.sum(way) + np.sum(seen)) for way in (ink, *rivals))
+        self.assertGreater(ours, max(theirs))
+
+
+class BlankPaper(unittest.TestCase):
+    def test_squares_without_writing_are_an_empty_page_and_no_faint_writing(self) -> None:
+        for seed in (10, 12):  # of the photographs in which the squares were taken for letters
+            style = Style(paper="squared", hand="kalam")
+            blank = photograph(write_sheet((), style, seed), Scene(size=TWELVE, desk="wood", noise=3.5), seed)
+            with self.subTest(seed):
+                self.assertEqual(codes(prepare(blank.jpeg)), {Advice.NEARLY_EMPTY})

@@ -13,7 +13,7 @@ from skimage import data as skimage_data
 from skimage.filters import threshold_otsu
 from skimage.transform import ProjectiveTransform, warp
 
-from folio_bench.corners import distances, seen_distances
+from folio_bench.corners import seen_distances
 from folio_camera import pictures
 from folio_camera.handwriting import Style, write_sheet
 from folio_camera.photograph import Photograph, Scene, photograph
@@ -21,9 +21,6 @@ from folio_camera.solutions import rule_of_twelfths
 from folio_camera.surfaces import DESKS
 from folio_core.page import Recipe, find_sheet, prepare
 from folio_core.page.light import otsu_of
-from folio_core.page.sheet.candidates import candidates_of
-from folio_core.page.sheet.features import FEATURES
-from folio_core.page.sheet.lines import lines_of
 from folio_core.page.straighten import homography, straighten, whole_picture
 
 from camera_shots import SMALL, shot  # isort: skip
@@ -130,43 +127,6 @@ class Finding(unittest.TestCase):
         kept = np.asarray(found.corners, np.float32)
         for corner in (*truth.corners, *found.others[0]):
             self.assertGreater(cv2.pointPolygonTest(kept, corner, True), -3)
-
-
-class Lines(unittest.TestCase):
-    """Made pictures in CIE Lab as OpenCV keeps it in bytes: a desk of 60, a sheet of 220, another of 212."""
-
-    def lab(self, *sheets: tuple[int, int, int, int, float]) -> np.ndarray:
-        lab = np.full((500, 400, 3), (60, 128, 128), np.float32)
-        for left, top, right, bottom, lightness in sheets:
-            lab[top:bottom, left:right, 0] = lightness
-        grain = np.random.default_rng(4).normal(0, 1.2, lab.shape[:2]).astype(np.float32)
-        lab[..., 0] += cv2.GaussianBlur(grain, (0, 0), 1)
-        return np.asarray(cv2.GaussianBlur(lab, (0, 0), 1.2))
-
-    def test_a_weak_edge_near_a_strong_one_has_its_turn(self) -> None:
-        lab = self.lab((40, 60, 340, 440, 212), (62, 80, 330, 420, 220))
-        lines = lines_of(lab, np.zeros(lab.shape[:2], np.float32), 14.0)
-        upright = np.abs(lines.normal[:, 0]) > 0.99
-        for place in (40, 62, 330, 340):
-            away = np.abs(lines.distance[upright] * np.sign(lines.normal[upright, 0]) - place)
-            self.assertLess(away.min(), 2, place)
-
-    def test_an_outline_round_two_sheets_has_an_edge_inside_and_the_upper_sheet_has_none(self) -> None:
-        lab = self.lab((40, 60, 250, 440, 205), (150, 60, 360, 440, 222))
-        lines = lines_of(lab, np.zeros(lab.shape[:2], np.float32), 14.0)
-        found = candidates_of(lines, 400, 500)
-        inside = found.features[:, FEATURES.index("edge inside")]
-        for left, right, low, high in ((150, 360, 0.0, 0.2), (40, 360, 0.5, 1.0)):
-            truth = np.array([(left, 60), (right, 60), (right, 440), (left, 440)], float)
-            nearest = int(np.argmin(distances(found.corners, truth)))
-            self.assertLess(distances(found.corners, truth)[nearest], 4)
-            self.assertTrue(low <= inside[nearest] <= high, inside[nearest])
-
-    def test_the_part_of_an_outline_that_is_seen_is_compared(self) -> None:
-        whole = np.array([(-50, 10), (90, 10), (90, 80), (-50, 80)], float)
-        moved = np.array([(-20, 10), (90, 10), (90, 80), (-20, 83)], float)
-        self.assertAlmostEqual(seen_distances(whole[None], whole, (100, 100))[0], 0)
-        self.assertAlmostEqual(seen_distances(moved[None], whole, (100, 100))[0], 2.45, delta=0.05)
 
 
 class Straightening(unittest.TestCase):

@@ -3,7 +3,11 @@
 from __future__ import annotations
 
 import io
+import os
+import signal
+import time
 import unittest
+from collections.abc import Callable
 
 import numpy as np
 import pikepdf
@@ -190,10 +194,18 @@ def _hoard() -> bytes:
     return b"x" * 10**12
 
 
-def _die() -> None:
-    import os
-    import signal
+def _speak_then_die(early: Callable[[str], None]) -> None:
+    early("early")
+    os.kill(os.getpid(), signal.SIGKILL)
 
+
+def _speak_for_ever(early: Callable[[str], None]) -> None:
+    while True:
+        early("still there")
+        time.sleep(0.1)
+
+
+def _die() -> None:
     os.kill(os.getpid(), signal.SIGSEGV)
 
 
@@ -227,6 +239,16 @@ class Sandbox(unittest.TestCase):
         page = run_limited(prepare, saved(picture(), "JPEG"), 0, early=told.append)
         self.assertEqual([view.preview for view in told], [page.preview])
         self.assertEqual((told[0].image_width, told[0].image_height), (page.image_width, page.image_height))
+
+    def test_what_came_early_was_told_also_where_the_rest_fails(self) -> None:
+        told: list[str] = []
+        with self.assertRaises(PageError) as caught:
+            run_limited(_speak_then_die, early=told.append, limits=Limits(seconds=5))
+        self.assertEqual((told, caught.exception.trouble), (["early"], Trouble.DECODER_DIED))
+        with self.assertRaises(PageError) as caught:
+            run_limited(_speak_for_ever, early=told.append, limits=Limits(seconds=1))
+        self.assertEqual(caught.exception.trouble, Trouble.TOOK_TOO_LONG)
+        self.assertGreater(len(told), 2)
 
     def test_an_error_of_the_function_comes_back_as_itself(self) -> None:
         with self.assertRaises(PageError) as caught:

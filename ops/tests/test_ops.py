@@ -10,8 +10,7 @@ import subprocess
 import sys
 import tempfile
 import unittest
-from collections.abc import Iterator
-from contextlib import contextmanager, suppress
+from contextlib import suppress
 from pathlib import Path
 from unittest import mock
 
@@ -173,40 +172,21 @@ class Processes(Folder):
 
 
 class CountingTests(Folder):
-    def ran(self, output: str, status: int) -> testing.Ran:
-        (self.folder / "manage.py").write_text(f"print({output!r}); raise SystemExit({status})")
-        with self.runner():
-            return testing._runner(["anything"], dict(os.environ), print)
-
-    @contextmanager
-    def runner(self) -> Iterator[None]:
+    def count(self, output: str, status: int) -> tuple[int, int]:
+        script = self.folder / "manage.py"
+        script.write_text(f"print({output!r}); raise SystemExit({status})")
         with (
             mock.patch.object(testing, "SERVER", self.folder),
             mock.patch.object(testing, "PYTHON", Path(sys.executable)),
             mock.patch.object(testing, "LOGS", self.folder),
             mock.patch("builtins.print"),
         ):
-            yield
+            return testing._runner(["anything"], dict(os.environ), print)
 
     def test_the_runners_closing_lines_are_counted(self) -> None:
-        self.assertEqual(self.ran("Ran 12 tests in 3s\n\nOK", 0), testing.Ran(12, 0))
-        told = "was: errors=7\nRan 12 tests in 3s\n\nFAILED (failures=2, errors=1)"
-        self.assertEqual(self.ran(told, 1), testing.Ran(9, 3))
+        self.assertEqual(self.count("Ran 12 tests in 3s\n\nOK", 0), (12, 0))
+        self.assertEqual(self.count("Ran 12 tests in 3s\n\nFAILED (failures=2, errors=1)", 1), (9, 3))
 
     def test_a_runner_that_did_not_run_has_failed(self) -> None:
-        self.assertEqual(self.ran("ImportError", 1), testing.Ran(0, 1))
-        self.assertEqual(self.ran("Ran 4 tests in 1s", 1), testing.Ran(3, 1))
-
-    def test_what_failed_beside_others_is_run_alone_and_fails_if_it_fails_again(self) -> None:
-        told = "FAIL: test_a (some.Tests.test_a)\nWhy.\nRan 12 tests in 3s\n\nFAILED (failures=1)"
-        first = self.ran(told, 1)
-        self.assertEqual(first, testing.Ran(11, 1, ("some.Tests.test_a",)))
-        for output, status, left in (("Ran 1 test in 1s\n\nOK", 0, 0), (told.replace("12", "1"), 1, 1)):
-            (self.folder / "manage.py").write_text(f"print({output!r}); raise SystemExit({status})")
-            with self.runner():
-                again = testing._again(first, dict(os.environ))
-            self.assertEqual((again.passed, again.failed), (12 - left, left))
-
-    def test_a_failure_that_is_no_single_tests_is_not_run_again(self) -> None:
-        first = self.ran("ERROR: setUpClass (some.Tests)\nRan 12 tests in 3s\n\nFAILED (errors=1)", 1)
-        self.assertEqual(testing._again(first, {}), testing.Ran(11, 1))
+        self.assertEqual(self.count("ImportError", 1), (0, 1))
+        self.assertEqual(self.count("Ran 4 tests in 1s", 1), (3, 1))

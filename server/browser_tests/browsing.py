@@ -21,6 +21,7 @@ from django.db import connection
 from django.test import TransactionTestCase
 from django.utils import timezone
 from playwright.sync_api import Browser, BrowserContext, Page, Playwright, expect, sync_playwright
+from procrastinate.contrib.django.models import ProcrastinateJob
 
 from assignments.models import Assignment
 from demo import loading, photographs, scenario
@@ -89,8 +90,11 @@ class BrowserTestCase(TransactionTestCase):
         super().tearDownClass()
 
     def _fixture_teardown(self) -> None:
-        """The worker may still be at a job of the test that ended: emptying its tables under it can deadlock, and
-        PostgreSQL then ends either of the two. The job runs again by itself; emptying is tried again here."""
+        """The worker may still be at a job of the test that ended, which is waited for; emptying tables under it can
+        deadlock, and PostgreSQL then ends either of the two. It is tried again then."""
+        deadline = time.monotonic() + 10
+        while ProcrastinateJob.objects.filter(status="doing").exists() and time.monotonic() < deadline:
+            time.sleep(0.1)
         for _ in range(_MOST_FLUSHES - 1):
             try:
                 return super()._fixture_teardown()

@@ -9,6 +9,7 @@ from natsort import natsorted, ns
 from playwright.sync_api import Route, expect
 
 from demo import scenario
+from live.bell import ring
 
 from .boards import BoardTestCase
 
@@ -269,3 +270,47 @@ class Steps(BoardTestCase):
         expect(other.get_by_text("Not done: 1b placed on page 1.")).to_be_visible()
         other.get_by_role("button", name="Do it again").click()
         self.until(other, lambda: self.placed(folio) == {"1a": [1], "1b": [1], "1c": [2]})
+
+    def test_walking_far_brings_pages_into_view_clear_of_the_head_and_the_large_page_follows(self) -> None:
+        page = self.board(self.folio(30, "1a-d"))
+        line = page.get_by_label("On page 1:")
+        line.focus()
+        for _ in range(24):
+            page.keyboard.press("ArrowRight")
+        chosen = page.locator(".tile-chosen")
+        expect(chosen).to_have_accessible_name(re.compile("^Page 25,"))
+        expect(chosen).to_be_in_viewport(ratio=0.9)
+        head = page.locator(".strip-head").bounding_box()
+        tile = chosen.bounding_box()
+        assert head is not None
+        assert tile is not None
+        self.assertGreaterEqual(tile["x"], head["x"] + head["width"] - 1)
+        expect(page.get_by_role("heading", name="Page 25")).to_be_visible()
+        page.keyboard.press("Home")
+        expect(page.locator(".tile-chosen")).to_have_accessible_name(re.compile("^Page 1,"))
+        expect(page.locator(".tile-chosen")).to_be_in_viewport(ratio=0.9)
+
+    def test_a_page_is_looked_at_small_while_the_sharp_one_is_made(self) -> None:
+        folio = self.folio(2, "1a-d")
+        image = folio.pages.order_by("pk").values_list("image", flat=True)[0]
+        first = folio.pages.order_by("pk").first()
+        assert first is not None
+        folio.pages.filter(pk=first.pk).update(state="waiting", image="")
+        page = self.sign_in(scenario.ILSE)
+        page.goto(f"{self.address}/folios/{folio.pk}")
+        expect(page.get_by_text("Safe. The sharp page is coming")).to_be_visible()
+        expect(page.get_by_role("img", name="Page 1 as it will be read")).to_be_visible()
+        folio.pages.filter(pk=first.pk).update(state="ready", image=image)
+        ring(folio.pk, page=first.pk)
+        expect(page.get_by_text("The sharp page is coming")).to_be_hidden()
+
+    def test_the_board_comes_with_what_it_asks_for_and_asks_once_while_it_is_drawn(self) -> None:
+        folio = self.folio(3, "1a-d")
+        page = self.sign_in(scenario.ILSE)
+        asked: list[str] = []
+        page.on("request", lambda request: asked.append(request.url))
+        page.goto(f"{self.address}/folios/{folio.pk}")
+        expect(page.locator(".tile").first).to_be_visible()
+        drawn = [url for url in asked if url.endswith(f"/api/folios/{folio.pk}")]
+        # Once before the scripts ran; once more, a little later, for what happened before it listened.
+        self.assertIn(len(drawn), (1, 2), asked)

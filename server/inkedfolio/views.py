@@ -42,8 +42,8 @@ def _asked_early(path: str, folder: Path) -> str:
         return ""
     parts = json.loads(screens.read_text())
     board = parts[_BOARD_PART]
-    own = [board, *(parts[name] for name in board["imports"] if name not in parts["index.html"]["imports"])]
-    own = [part for part in own if not part.get("isEntry")]
+    at_hand = {"index.html", *parts["index.html"]["imports"]}
+    own = [board, *(parts[name] for name in board["imports"] if name not in at_hand)]
     links = [f'rel="preload" as="fetch" href="{address}"' for address in ("/api/me", f"/api/folios/{folio[1]}")]
     for part in own:
         links += [f'rel="preload" as="style" href="{_APP}{style}"' for style in part.get("css", ())]

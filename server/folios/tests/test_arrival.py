@@ -2,6 +2,7 @@ from __future__ import annotations
 
 import hashlib
 import io
+from collections.abc import Callable
 from pathlib import Path
 from unittest import mock
 
@@ -12,7 +13,7 @@ from django.db import DatabaseError
 from django.test import override_settings
 from procrastinate.contrib.django.models import ProcrastinateJob
 
-from folio_core.page import PageError, Trouble
+from folio_core.page import FirstView, PageError, Trouble
 from folios import handing_in, preparing
 from folios.models import Edition, Event, Folio, Original, Page
 
@@ -189,6 +190,37 @@ class SeenEarly(DeskTestCase):
         page.refresh_from_db()
         expected = [(Page.State.WAITING, page.preview, False), (Page.State.READY, page.preview, True)]
         self.assertEqual(seen, expected)
+
+    def test_a_page_made_anew_keeps_its_picture_until_the_new_one_is_whole(self) -> None:
+        page = Page.objects.get(pk=self.send(picture()).json()["page_id"])
+        preparing.prepare_page(page.pk, now=NOW)
+        page.refresh_from_db()
+        before = page.image, page.preview
+        Page.objects.filter(pk=page.pk).update(state=Page.State.WAITING, turn=90)
+        seen: list[tuple[str, str]] = []
+
+        def rung(folio_id: int, page: int) -> None:
+            seen.append(Page.objects.values_list("image", "preview").get(pk=page))
+
+        with mock.patch("folios.preparing.ring", side_effect=rung):
+            preparing.prepare_page(page.pk, now=NOW)
+        page.refresh_from_db()
+        self.assertEqual(seen, [(page.image, page.preview)])
+        self.assertNotEqual(before, seen[0])
+
+    def test_what_was_seen_early_of_a_file_that_then_fails_is_no_page(self) -> None:
+        page = Page.objects.get(pk=self.send(picture()).json()["page_id"])
+
+        def seen_then_died(*arguments: object, early: Callable[[FirstView], None], **limits: object) -> None:
+            early(FirstView(b"a small picture", 20, 30))
+            self.assertEqual(Page.objects.get(pk=page.pk).width, 20)
+            raise PageError(Trouble.DECODER_DIED, "Opening this page failed badly.")
+
+        with mock.patch("folios.preparing.run_limited", side_effect=seen_then_died):
+            preparing.prepare_page(page.pk, now=NOW, last_try=True)
+        page.refresh_from_db()
+        self.assertEqual((page.state, page.image), (Page.State.FAILED, ""))
+        self.assertEqual(Folio.objects.get(pk=self.folio.pk).arrangement["order"], [])
 
 
 class SeveralPages(DeskTestCase):

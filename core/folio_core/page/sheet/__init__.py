@@ -32,8 +32,7 @@ _PAPER_LIGHTNESS = 150.0  # of 255
 _TOUCHING_PX = 6.0
 _FAR_REACH_PX, _NEAR_REACH_PX = 6.0, 2.5  # in the small picture: a candidate's corner lies up to 8 px off
 _SECOND_SCORE = 1.0  # log odds
-# Tuning seeds of sheets partly outside: above 0.8 and wrong in 13 of 20, all with a side beyond the edge or a corner
-# within 0.1 % of it. What lies outside is worked out, not seen, so it is never called sure.
+# What lies outside the picture, or hardly inside, is worked out and not seen: it is never called sure.
 _MOST_GUESSED = 0.75
 _AT_EDGE, _ON_EDGE = 0.002, 0.0005  # of the long side
 _CLIPPED_LEVEL = 253

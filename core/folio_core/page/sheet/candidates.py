@@ -9,7 +9,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from .features import FEATURES, areas, described
-from .lines import Floats, Lines
+from .lines import Lines
+from .quad import Floats
 
 _MOST_PAIRS = (55, 45)  # opposite sides of each direction: with paper on one side only, with any edge at all
 _OPPOSITE_DEG = 32.0  # how far opposite sides may lean from each other

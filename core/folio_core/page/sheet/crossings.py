@@ -8,8 +8,8 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-from .lines import Floats, Lines
-from .quad import least, most
+from .lines import Lines
+from .quad import Floats, least, most
 
 _INSET = 0.04  # of the outline's size: how far from its sides an edge counts as inside
 _LEAST_RUN = 0.25  # of the outline's size: shorter edges are strokes

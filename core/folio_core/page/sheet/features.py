@@ -9,8 +9,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from .crossings import CROSSINGS, crossings
-from .lines import Floats, Lines
-from .quad import least, most
+from .lines import Lines
+from .quad import Floats, least, most
 
 _INSET = 0.05  # of a side at each end: corners are rounded, folded, or held
 _BEYOND = 0.15  # of a side: how far past its ends the same edge is looked for

@@ -9,7 +9,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-Floats = NDArray[np.float64]
+from .quad import Floats
 
 _ANGLES = 180  # one-degree bins
 _COSINE, _SINE = (of(np.arange(_ANGLES) * math.pi / _ANGLES).astype(np.float32) for of in (np.cos, np.sin))

@@ -11,11 +11,9 @@ from functools import cache
 from pathlib import Path
 
 import numpy as np
-from numpy.typing import NDArray
 
 from .features import FEATURES
-
-Floats = NDArray[np.float64]
+from .quad import Floats
 
 FILE = Path(__file__).with_name("judge.json")
 _SAME = 0.03  # of the outline's size: corners nearer than this are of the same outline

@@ -10,10 +10,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from .hough import edges
-from .quad import Quad
+from .quad import Floats, Quad
 from .regions import region_quads
-
-Floats = NDArray[np.float64]
 
 _SAMPLES = 128
 _SAME_PX = 3.0

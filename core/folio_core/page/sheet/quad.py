@@ -7,7 +7,8 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-Quad = NDArray[np.float64]  # 4 × 2, x and y in pixel-edge coordinates
+Floats = NDArray[np.float64]
+Quad = Floats  # 4 × 2, x and y in pixel-edge coordinates
 
 
 def ordered(points: Quad) -> Quad:

@@ -147,7 +147,7 @@ function LoadedBoard({ board }: { board: BoardData }) {
         ) : (
           <>
             <Loom
-              {...{ board, pages, coming, arrangement, actions, page, at, open, placing, add, onKey, ready }}
+              {...{ board, pages, coming, arrangement, actions, at, open, placing, add, onKey, ready }}
               onOrder={() => setSheet("order")}
               onCamera={() => setSheet("camera")}
               onChosen={() => fine && line.current?.focus()}

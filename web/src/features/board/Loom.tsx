@@ -1,5 +1,4 @@
 import { useMemo, useRef } from "react";
-import type { Schemas } from "../../shared/api/client";
 import { useLatest } from "../../shared/useLatest";
 import type { Parts } from "./parts";
 import { Ribbons, type Weaving } from "./Ribbons";
@@ -9,7 +8,6 @@ import { GAP_PX, useColumnWidth } from "./useColumnWidth";
 import { useHeadDrag } from "./useHeadDrag";
 
 interface Props extends Parts {
-  page: Schemas["PageOut"] | undefined;
   /** The ribbons, and pages far to the right, come in the frame after the strip's first. */
   ready: boolean;
   onKey: (event: React.KeyboardEvent) => boolean;
@@ -20,7 +18,7 @@ interface Props extends Parts {
 
 /** The strip of pages and the ribbons under it: one field of columns and rows, and all that is dragged over it. */
 export function Loom(props: Props) {
-  const { board, pages, coming, arrangement, actions, page, at } = props;
+  const { board, pages, coming, arrangement, actions, at } = props;
   const scroller = useRef<HTMLDivElement>(null);
   const [width, setWidth] = useColumnWidth(scroller, pages.length + coming.length);
   const { begin, dragged } = useHeadDrag(({ labels, page: on, top }) => {
@@ -54,13 +52,7 @@ export function Loom(props: Props) {
             onWidth={setWidth}
           />
         }
-        timeZone={board.assignment.time_zone}
-        questions={board.questions}
-        pages={pages}
-        coming={coming}
-        arrangement={arrangement}
-        chosen={page?.id ?? null}
-        marked={actions.marked}
+        {...{ board, pages, coming, arrangement, actions, at }}
         width={width}
         ready={props.ready}
         onChoose={(id, event) => {
@@ -68,7 +60,6 @@ export function Loom(props: Props) {
           else actions.look(id);
           if (event.detail > 0) props.onChosen();
         }}
-        onMove={actions.drop}
         onDropOnRow={(id, labels) => actions.place(labels, [id], true)}
         onKey={props.onKey}
       >

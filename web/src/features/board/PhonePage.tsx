@@ -33,16 +33,9 @@ export function PhonePage(props: Props) {
           ref={strip}
           head={null}
           ready
-          timeZone={board.assignment.time_zone}
-          questions={board.questions}
-          pages={pages}
-          coming={coming}
-          arrangement={arrangement}
-          chosen={page?.id ?? null}
-          marked={actions.marked}
+          {...{ board, pages, coming, arrangement, actions, at }}
           width={TILE_PX}
           onChoose={(id) => actions.look(id)}
-          onMove={actions.drop}
           onDropOnRow={() => undefined}
           onKey={() => false}
         >

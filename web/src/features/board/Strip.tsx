@@ -3,32 +3,21 @@ import {
 } from "@dnd-kit/core";
 import { horizontalListSortingStrategy, SortableContext } from "@dnd-kit/sortable";
 import { type CSSProperties, type ReactNode, type RefObject, useMemo } from "react";
-import type { Schemas } from "../../shared/api/client";
-import type { Upload } from "../../shared/sending/UploadQueue";
 import { useLatest } from "../../shared/useLatest";
 import { adviceOf, SHORT } from "./advice";
-import { type Arrangement, labelsOn } from "./arrangement";
+import { labelsOn } from "./arrangement";
 import { labelWords } from "./labelWords";
+import type { Parts } from "./parts";
 import "./Strip.css";
 import { ComingTile, Tile } from "./Tile";
 import { labelsAt } from "./useSweep";
 
-type Page = Schemas["PageOut"];
-
-interface Props {
+interface Props extends Pick<Parts, "board" | "pages" | "coming" | "arrangement" | "actions" | "at"> {
   ref: RefObject<HTMLDivElement | null>;
   head: ReactNode;
-  timeZone: string;
-  questions: Schemas["QuestionOut"][];
-  pages: Page[];
-  coming: readonly Upload[];
-  arrangement: Arrangement;
-  chosen: number | null;
-  marked: readonly number[];
   /** Of a page's column, without the gap. */
   width: number;
   onChoose: (id: number, event: React.MouseEvent) => void;
-  onMove: (id: number, to: number) => void;
   /** A page was dropped on the row of these questions. */
   onDropOnRow: (id: number, labels: string[]) => void;
   onKey: (event: React.KeyboardEvent) => boolean;
@@ -40,7 +29,8 @@ const FIRST_PAGES = 16;
 
 /** The pages in order as columns; what stands below (the ribbons) shares those columns. */
 export function Strip(props: Props) {
-  const { pages, coming, arrangement, chosen, marked, questions } = props;
+  const { board, pages, coming, arrangement, actions, at } = props;
+  const chosen = pages[at]?.id;
   const latest = useLatest(props);
   const doing = useMemo(
     () => ({
@@ -57,7 +47,7 @@ export function Strip(props: Props) {
     const from = pointOf(activatorEvent);
     const labels = from && labelsAt(from.x + delta.x, from.y + delta.y);
     if (labels) props.onDropOnRow(Number(active.id), labels);
-    else if (over && active.id !== over.id) props.onMove(Number(active.id), Number(over.id));
+    else if (over && active.id !== over.id) actions.drop(Number(active.id), Number(over.id));
   };
   const order = pages.map((page) => page.id).join();
   // eslint-disable-next-line react-hooks/exhaustive-deps -- a new list of the same pages would have every tile drawn anew
@@ -78,18 +68,18 @@ export function Strip(props: Props) {
                     id={page.id}
                     preview={page.preview}
                     number={index + 1}
-                    labels={labelWords(labelsOn(arrangement, page.id), questions)}
+                    labels={labelWords(labelsOn(arrangement, page.id), board.questions)}
                     loose={arrangement.loose.includes(page.id)}
                     advice={first ? SHORT[first.code] : ""}
                     noted={Boolean(arrangement.notes[page.id])}
                     chosen={page.id === chosen}
-                    marked={marked.includes(page.id)}
+                    marked={actions.marked.includes(page.id)}
                     doing={doing}
                   />
                 );
               })}
               {props.ready && coming.map((one) => (
-                <ComingTile key={one.key} upload={one} timeZone={props.timeZone} />
+                <ComingTile key={one.key} upload={one} timeZone={board.assignment.time_zone} />
               ))}
             </ol>
           </SortableContext>
