@@ -43,7 +43,7 @@ const queries = new QueryClient({
     },
   },
 });
-const REST_AFTER_MS = 4000;
+const REST_AFTER_MS = 1500;
 const keptFromTheStart = Boolean(navigator.serviceWorker?.controller);
 whenSignedOut(() => queries.setQueryData(["me"], null));
 const nonce = document.querySelector<HTMLMetaElement>('meta[name="csp-nonce"]')?.content ?? "";
