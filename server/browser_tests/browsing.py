@@ -143,7 +143,7 @@ class BrowserTestCase(TransactionTestCase):
 
     def begin(self, page: Page, title: str) -> None:
         row = page.get_by_role("listitem").filter(has=page.get_by_role("heading", name=title))
-        row.get_by_role("button", name="Read the brief").click()
+        row.get_by_role("link", name="Read the brief").click()
         page.get_by_role("button", name="Begin").click()
         if page.get_by_role("button", name="Begin now").is_visible():
             page.get_by_role("button", name="Begin now").click()

@@ -208,7 +208,7 @@ class Ordering(BoardTestCase):
         page.get_by_label("A word to the reader on page 1").fill("goes on overleaf")
         page.get_by_label("A word to the reader on page 1").blur()
         self.until(page, lambda: "goes on overleaf" in self.laid(folio)["notes"].values())
-        page.get_by_role("button", name="Check and hand in").click()
+        page.get_by_role("link", name="Check and hand in").click()
         expect(page.get_by_text("You said 3 sides; 2 pages are here.")).to_be_visible()
         expect(page.get_by_text("“goes on overleaf”")).to_be_visible()
         page.get_by_role("button", name="Add a word to the reader").click()

@@ -48,7 +48,7 @@ class Journey(BrowserTestCase):
 
     def brief(self, page: Page) -> None:
         row = page.get_by_role("listitem").filter(has=page.get_by_role("heading", name="Midterm: the noon sight"))
-        row.get_by_role("button", name="Read the brief").click()
+        row.get_by_role("link", name="Read the brief").click()
         expect(page.get_by_role("cell", name="zenith distance")).to_be_visible()
         expect(page.get_by_text("Begin now: writing until")).to_be_visible()
         self.no_serious_findings(page, "brief")
@@ -127,7 +127,7 @@ class Journey(BrowserTestCase):
         expect(page.get_by_role("button", name="Page 8, loose page")).to_be_visible()
 
     def check_and_hand_in(self, page: Page) -> None:
-        page.get_by_role("button", name="Check and hand in").click()
+        page.get_by_role("link", name="Check and hand in").click()
         expect(page.get_by_text("1 question open")).to_be_visible()
         expect(page.get_by_text("3b: on no page and not left blank")).to_be_visible()
         page.get_by_role("button", name=re.compile("^3a")).click()
@@ -159,7 +159,7 @@ class Journey(BrowserTestCase):
         page.get_by_role("link", name="Back to the board").click()
         page.get_by_role("button", name="Page 8, loose page").click()
         self.type_on(page, "3b")
-        page.get_by_role("button", name="Check and hand in").click()
+        page.get_by_role("link", name="Check and hand in").click()
         expect(page.get_by_role("heading", name="Everything is in its place")).to_be_visible()
         expect(page.get_by_text("This makes edition 2")).to_be_visible()
         page.get_by_role("button", name="Hand in").click()

@@ -79,7 +79,7 @@ class Screens(BrowserTestCase):
         self.open(f"/folios/{folio.pk}", page)
         expect(page.get_by_role("heading", name="Lay your pages here")).to_be_visible()
         self.no_serious_findings(page, "empty board")
-        page.get_by_role("button", name="Check and hand in").click()
+        page.get_by_role("link", name="Check and hand in").click()
         expect(page.get_by_role("button", name="Hand in")).to_be_disabled()
         expect(page.get_by_text("There is no page in this folio yet")).to_be_visible()
 
@@ -133,7 +133,7 @@ class Screens(BrowserTestCase):
         page.route("**/arrangement", lambda route: held.append(route) if not held else route.continue_())  # a slow line
         for label in ("1a", "1b", "2c"):
             self.row(page, label).click()
-        page.get_by_role("button", name="Check and hand in").click()
+        page.get_by_role("link", name="Check and hand in").click()
         expect(page.get_by_text("Your last change on the board is being saved")).to_be_visible()
         held[0].continue_()
         page.get_by_role("button", name="Hand in").click()
@@ -160,7 +160,7 @@ class Screens(BrowserTestCase):
         page.wait_for_load_state("networkidle")
         page.context.set_offline(True)
         row = page.get_by_role("listitem").filter(has=page.get_by_role("heading", name=WORK))
-        row.get_by_role("button", name="Open the board").click()
+        row.get_by_role("link", name="Open the board").click()
         page.context.set_offline(False)
         self.tiles(page, 1)
         self.errors = [error for error in self.errors if "ERR_INTERNET_DISCONNECTED" not in error]

@@ -1,36 +1,35 @@
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
-import { App as AntApp, ConfigProvider } from "antd";
-import { lazy, Suspense, useEffect } from "react";
+import { Suspense, useEffect, useState, useSyncExternalStore } from "react";
 import { BrowserRouter, Route, Routes } from "react-router";
 import { boardQuery } from "../features/board/useBoard";
-import { SignIn } from "../features/sign-in/SignIn";
-import { MyWork } from "../features/my-work/MyWork";
 import { whenSignedOut } from "../shared/api/client";
 import { Problem } from "../shared/api/problem";
-import { MeContext, useMe } from "../shared/me";
+import { MeContext, meQuery, useMe } from "../shared/me";
+import { notices } from "../shared/notices";
+import { whenQuiet } from "../shared/quiet";
 import { goOnFor } from "../shared/sending/queues";
 import { Broken } from "./Broken";
 import { NotHere } from "./NotHere";
-import { patiently } from "./patiently";
-import { theme } from "./theme";
+import { screen } from "./screen";
 
-const screens = {
-  Brief: () => import("../features/brief/Brief"),
-  Board: () => import("../features/board/Board"),
-  Check: () => import("../features/check/Check"),
-  Receipt: () => import("../features/receipt/Receipt"),
-  FolioList: () => import("../features/reading/FolioList"),
-  Reading: () => import("../features/reading/Reading"),
-  SittingRecord: () => import("../features/staff/SittingRecord"),
-};
-const Camera = lazy(patiently(() => import("../features/camera/Camera")));
-const Brief = lazy(patiently(screens.Brief));
-const Board = lazy(patiently(screens.Board));
-const Check = lazy(patiently(screens.Check));
-const Receipt = lazy(patiently(screens.Receipt));
-const FolioList = lazy(patiently(screens.FolioList));
-const Reading = lazy(patiently(screens.Reading));
-const SittingRecord = lazy(patiently(screens.SittingRecord));
+const MyWork = screen(() => import("../features/my-work/MyWork"));
+const Brief = screen(() => import("../features/brief/Brief"));
+const Board = screen(() => import("../features/board/Board"));
+const Check = screen(() => import("../features/check/Check"));
+const Receipt = screen(() => import("../features/receipt/Receipt"));
+const FolioList = screen(() => import("../features/reading/FolioList"));
+const Reading = screen(() => import("../features/reading/Reading"));
+const SittingRecord = screen(() => import("../features/staff/SittingRecord"));
+const SignIn = screen(() => import("../features/sign-in/SignIn"));
+const Camera = screen(() => import("../features/camera/Camera"));
+const Notices = screen(() => import("./Notices"));
+/** What must be there when the network goes, all but the phone's camera. */
+const all = [
+  ...[MyWork, Brief, Board, Check, Receipt, FolioList, Reading, SittingRecord, SignIn, Notices].map((one) => one.fetch),
+  () => import("../shared/Why"),
+  () => import("../shared/sending/inPieces"),
+];
+const DRAW_AT_THE_LATEST_MS = 1000;
 
 const queries = new QueryClient({
   defaultOptions: {
@@ -43,41 +42,46 @@ const queries = new QueryClient({
     },
   },
 });
-const REST_AFTER_MS = 1500;
 const keptFromTheStart = Boolean(navigator.serviceWorker?.controller);
 whenSignedOut(() => queries.setQueryData(["me"], null));
-const nonce = document.querySelector<HTMLMetaElement>('meta[name="csp-nonce"]')?.content ?? "";
 
 export function App() {
   return (
-    <ConfigProvider theme={theme} csp={{ nonce }} wave={{ disabled: true }}>
-      <AntApp notification={{ placement: "bottomLeft" }}>
-        <QueryClientProvider client={queries}>
-          <BrowserRouter>
-            <Routes>
-              <Route
-                path="/camera"
-                element={
-                  <Suspense fallback={<p className="screen soft">Getting the camera …</p>}>
-                    <Camera />
-                  </Suspense>
-                }
-              />
-              <Route path="*" element={<SignedIn />} />
-            </Routes>
-          </BrowserRouter>
-        </QueryClientProvider>
-      </AntApp>
-    </ConfigProvider>
+    <QueryClientProvider client={queries}>
+      <BrowserRouter>
+        <Routes>
+          <Route
+            path="/camera"
+            element={
+              <Suspense fallback={<p className="screen soft">Getting the camera …</p>}>
+                <Camera />
+              </Suspense>
+            }
+          />
+          <Route path="*" element={<SignedIn />} />
+        </Routes>
+      </BrowserRouter>
+      <ToTell />
+    </QueryClientProvider>
   );
 }
 
-/** The board begins to come while it is still asked who is signed in. */
-export function startEarly() {
+/** What tells notices comes with the first of them. */
+function ToTell() {
+  const [any, setAny] = useState(false);
+  const waiting = useSyncExternalStore(notices.subscribe, notices.toTell).length > 0;
+  if (waiting && !any) setAny(true);
+  return <Suspense fallback={null}>{any && <Notices />}</Suspense>;
+}
+
+/** What the first screen needs, so that it is drawn once and whole; a weak line is not waited for. */
+export async function startEarly() {
   const folio = /^\/folios\/(\d+)$/.exec(location.pathname)?.[1];
-  if (!folio) return;
-  screens.Board().catch(() => {}); // asked for again by the screen itself
-  void queries.prefetchQuery(boardQuery(Number(folio)));
+  const needed: Promise<unknown>[] = [queries.prefetchQuery(meQuery)];
+  if (folio) needed.push(Board.fetch(), queries.prefetchQuery(boardQuery(Number(folio))));
+  if (location.pathname === "/") needed.push(MyWork.fetch());
+  const late = new Promise((done) => setTimeout(done, DRAW_AT_THE_LATEST_MS));
+  await Promise.race([Promise.allSettled(needed), late]);
 }
 
 /** Everything below needs an account; without one, the sign-in stands where the screen would. */
@@ -99,13 +103,15 @@ function SignedIn() {
     // All screens are fetched early: when the network goes, none of them must be missing.
     if (!signedIn) return;
     // … but after the one that is asked for.
-    const rest = () => void Promise.allSettled(Object.values(screens).map((load) => load()));
-    if (!("requestIdleCallback" in window)) return rest(); // Safari
-    const asked = requestIdleCallback(rest, { timeout: REST_AFTER_MS });
-    return () => cancelIdleCallback(asked);
+    return whenQuiet(() => void Promise.allSettled(all.map((load) => load())));
   }, [signedIn]);
   if (me.isPending) return null;
-  if (!me.data) return <SignIn unreachable={me.isError} />;
+  if (!me.data)
+    return (
+      <Suspense>
+        <SignIn unreachable={me.isError} />
+      </Suspense>
+    );
   return (
     <MeContext value={me.data}>
       <Broken>

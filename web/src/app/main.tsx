@@ -15,7 +15,7 @@ if (import.meta.env.PROD && "serviceWorker" in navigator) {
 
 const root = document.getElementById("root");
 if (root) {
-  startEarly();
+  await startEarly();
   createRoot(root).render(
     <StrictMode>
       <App />

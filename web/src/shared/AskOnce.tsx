@@ -1,5 +1,5 @@
-import { Button } from "antd";
 import { type ReactNode, type Ref, useId } from "react";
+import { Act } from "./Act";
 import "./AskOnce.css";
 
 interface Props {
@@ -19,10 +19,10 @@ export function AskOnce({ ref, title, yes, no, onYes, children }: Props) {
       <h2 id={heading}>{title}</h2>
       <p>{children}</p>
       <form method="dialog">
-        <Button htmlType="submit">{no}</Button>
-        <Button htmlType="submit" type="primary" onClick={onYes}>
+        <Act type="submit">{no}</Act>
+        <Act type="submit" first onClick={onYes}>
           {yes}
-        </Button>
+        </Act>
       </form>
     </dialog>
   );

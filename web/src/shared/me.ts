@@ -1,4 +1,4 @@
-import { useQuery } from "@tanstack/react-query";
+import { queryOptions, useQuery } from "@tanstack/react-query";
 import { createContext, use } from "react";
 import { answer, api, type Schemas } from "./api/client";
 
@@ -16,12 +16,14 @@ export type Me = Schemas["Me"];
 export const MeContext = createContext<Me | null>(null);
 
 /** The signed-in person as the server knows them; null when signed out. */
+export const meQuery = queryOptions({
+  queryKey: ["me"],
+  staleTime: Infinity,
+  queryFn: (): Promise<Me | null> => answer(api.GET("/api/me")),
+});
+
 export function useMe() {
-  return useQuery({
-    queryKey: ["me"],
-    staleTime: Infinity,
-    queryFn: (): Promise<Me | null> => answer(api.GET("/api/me")),
-  });
+  return useQuery(meQuery);
 }
 
 export function useSignedIn(): Me {

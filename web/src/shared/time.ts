@@ -47,26 +47,39 @@ export function useNow(everyMs = 1000): number {
   return now;
 }
 
+type Parts = Intl.DateTimeFormatOptions;
+const formats = new Map<string, Intl.DateTimeFormat>();
+
+/** Made once: to make one takes a thousand times as long as to use it. */
+function format(timeZone: string, parts: Parts): Intl.DateTimeFormat {
+  const name = `${timeZone} ${Object.keys(parts).join()}`;
+  const made = formats.get(name) ?? new Intl.DateTimeFormat("en-GB", { timeZone, ...parts });
+  formats.set(name, made);
+  return made;
+}
+
+const CLOCK: Parts = { hour: "2-digit", minute: "2-digit" };
+const TO_THE_SECOND: Parts = { ...CLOCK, second: "2-digit" };
+const DAY: Parts = { weekday: "short", day: "numeric" };
+const DAY_AND_MONTH: Parts = { ...DAY, month: "short" };
+
 export function clockTime(moment: string | number, timeZone: string, seconds = false): string {
-  const second = seconds ? ({ second: "2-digit" } as const) : {};
-  return new Intl.DateTimeFormat("en-GB", { timeZone, hour: "2-digit", minute: "2-digit", ...second }).format(
-    new Date(moment),
-  );
+  return format(timeZone, seconds ? TO_THE_SECOND : CLOCK).format(new Date(moment));
 }
 
 export function dayName(moment: string | number, timeZone: string): string {
-  return new Intl.DateTimeFormat("en-GB", { timeZone, weekday: "short", day: "numeric" }).format(new Date(moment));
+  return format(timeZone, DAY).format(new Date(moment));
 }
 
 /** "Thu 26 Nov 15:00" */
 export function dayAndTime(moment: string | number, timeZone: string): string {
-  const day = new Intl.DateTimeFormat("en-GB", { timeZone, weekday: "short", day: "numeric", month: "short" });
+  const day = format(timeZone, DAY_AND_MONTH);
   return `${day.format(new Date(moment)).replace(",", "")} ${clockTime(moment, timeZone)}`;
 }
 
 /** "UTC−4", for saying which clock all times are of. */
 export function zoneOffset(timeZone: string, at: number): string {
-  const part = new Intl.DateTimeFormat("en-GB", { timeZone, timeZoneName: "shortOffset" })
+  const part = format(timeZone, { timeZoneName: "shortOffset" })
     .formatToParts(new Date(at))
     .find((piece) => piece.type === "timeZoneName");
   return (part?.value ?? "UTC").replace("GMT", "UTC").replace("-", "−");

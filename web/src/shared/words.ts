@@ -3,8 +3,10 @@ export function count(number: number, one: string, many = `${one}s`): string {
   return `${number} ${number === 1 ? one : many}`;
 }
 
+/** "a, b and c" */
 export function list(words: readonly string[]): string {
-  return new Intl.ListFormat("en-GB").format(words);
+  const [before, last] = [words.slice(0, -1), words.at(-1) ?? ""];
+  return before.length > 0 ? `${before.join(", ")} and ${last}` : last;
 }
 
 export function size(bytes: number): string {

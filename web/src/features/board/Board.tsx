@@ -1,6 +1,6 @@
-import { Button } from "antd";
 import { useCallback, useDeferredValue, useEffect, useRef, useState } from "react";
 import { Link, useParams } from "react-router";
+import { ActLink } from "../../shared/Act";
 import { Masthead } from "../../shared/Masthead";
 import { safety, useUploads } from "../../shared/sending/useUploads";
 import { clockTime, dayAndTime } from "../../shared/time";
@@ -215,9 +215,11 @@ function LoadedBoard({ board }: { board: BoardData }) {
         </button>
         {!small && steps}
         <SavingWords saving={saving} />
-        <Link className="board-check" to={`/folios/${board.id}/check`} tabIndex={-1}>
-          <Button type="primary">Check and hand in</Button>
-        </Link>
+        <span className="board-check">
+          <ActLink first to={`/folios/${board.id}/check`}>
+            Check and hand in
+          </ActLink>
+        </span>
       </footer>
       <p className="unseen" aria-live="polite">
         {actions.said}

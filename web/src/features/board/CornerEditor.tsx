@@ -1,5 +1,5 @@
-import { Button } from "antd";
 import { type CSSProperties, type KeyboardEvent, type PointerEvent, useEffect, useId, useRef, useState } from "react";
+import { Act } from "../../shared/Act";
 import type { Schemas } from "../../shared/api/client";
 import { type Corners, isOutline, matrixOnto, type Point } from "./homography";
 import "./CornerEditor.css";
@@ -87,13 +87,13 @@ export function CornerEditor({ page, found, number, onDone, onCancel }: Props) {
         <Preview source={page.source} corners={corners} turn={found.turn} of={[width, height]} />
       </div>
       <footer>
-        <Button onClick={() => onDone(null)}>Find again</Button>
-        <Button onClick={() => setCorners(whole)}>Use the whole picture</Button>
+        <Act onClick={() => onDone(null)}>Find again</Act>
+        <Act onClick={() => setCorners(whole)}>Use the whole picture</Act>
         <span className="corners-gap" />
-        <Button onClick={onCancel}>Leave as it was</Button>
-        <Button type="primary" onClick={() => onDone(corners.map((corner) => [...corner]))}>
+        <Act onClick={onCancel}>Leave as it was</Act>
+        <Act first onClick={() => onDone(corners.map((corner) => [...corner]))}>
           Keep these corners
-        </Button>
+        </Act>
       </footer>
     </dialog>
   );

@@ -1,5 +1,5 @@
-import { Button } from "antd";
 import { useState } from "react";
+import { Act } from "../../shared/Act";
 import type { Schemas } from "../../shared/api/client";
 import { type Arrangement, labelsOn, pagesOf } from "./arrangement";
 import { Dialog } from "./Dialog";
@@ -65,8 +65,8 @@ export function OrderDialog({ pages, questions, arrangement, onOrder, onClose }:
       </ol>
       </div>
       <p className="dialog-foot">
-        <Button
-          type="primary"
+        <Act
+          first
           disabled={!differs(kind)}
           onClick={() => {
             onOrder(order, KINDS.find(([one]) => one === kind)?.[2] ?? "");
@@ -74,7 +74,7 @@ export function OrderDialog({ pages, questions, arrangement, onOrder, onClose }:
           }}
         >
           Put in this order
-        </Button>
+        </Act>
         <span className="soft">{differs(kind) ? "Undo brings the present order back." : "They lie in this order already."}</span>
       </p>
     </Dialog>

@@ -21,9 +21,12 @@ interface Props {
 export const Tile = memo(function Tile({ id, preview, number, labels, loose, advice, noted, chosen, marked, doing }: Props) {
   const { setNodeRef, transform, transition, listeners, isDragging } = useSortable({ id });
   const button = useRef<HTMLButtonElement>(null);
+  const atFirst = useRef(number === 1); // the first page of a new strip is in view
   useEffect(() => {
+    const inView = atFirst.current;
+    atFirst.current = false;
     if (!chosen) return;
-    if (button.current) bringIntoView(button.current);
+    if (button.current && !inView) bringIntoView(button.current);
     // Whoever walks the strip by keyboard takes the focus along.
     if (document.activeElement?.closest(".strip")) button.current?.focus({ preventScroll: true });
   }, [chosen]);

@@ -1,11 +1,10 @@
-import { App, Button } from "antd";
-import { createElement, useEffect, useSyncExternalStore } from "react";
+import { useEffect, useSyncExternalStore } from "react";
 import type { Schemas } from "../../shared/api/client";
+import { notices } from "../../shared/notices";
 import { arrangementStore } from "./ArrangementStore";
 
 /** The folio's arrangement with the student's own changes in it, and how to change it. */
 export function useArrangement(board: Schemas["BoardOut"]) {
-  const { notification } = App.useApp();
   const store = arrangementStore(board.id, board);
   const shown = useSyncExternalStore(store.subscribe, store.shown);
   useEffect(() => store.hear(board), [board, store]);
@@ -13,19 +12,15 @@ export function useArrangement(board: Schemas["BoardOut"]) {
     const { refusal } = shown;
     if (!refusal) return;
     const { title, description, dropped } = refusal;
-    const again = () => {
-      notification.destroy("arrangement");
-      store.again();
-    };
-    notification.warning({
+    notices.add({
       key: "arrangement",
+      kind: "warning",
       title,
       description: [description, ...dropped.map((words) => `Not done: ${words}.`)].join(" "),
-      duration: 0,
-      role: "alert",
-      actions: dropped.length > 0 && createElement(Button, { onClick: again }, "Do it again"),
+      seconds: 0,
+      button: dropped.length > 0 ? { words: "Do it again", press: () => store.again() } : undefined,
     });
     store.refusalSeen();
-  }, [notification, shown, store]);
+  }, [shown, store]);
   return { ...shown, store };
 }

@@ -1,7 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { Button } from "antd";
 import { useRef } from "react";
-import { Link, useNavigate, useParams } from "react-router";
+import { useNavigate, useParams } from "react-router";
+import { Act, ActLink } from "../../shared/Act";
 import { answer, api, type Schemas } from "../../shared/api/client";
 import { AskOnce } from "../../shared/AskOnce";
 import { Masthead } from "../../shared/Masthead";
@@ -149,9 +149,9 @@ function Beginning({ brief }: { brief: BriefData }) {
   });
   if (brief.folio_id !== null)
     return (
-      <Link to={`/folios/${brief.folio_id}`} tabIndex={-1}>
-        <Button type="primary">Open the board</Button>
-      </Link>
+      <ActLink first to={`/folios/${brief.folio_id}`}>
+        Open the board
+      </ActLink>
     );
   const mayBegin = !["not_open", "placing", "closed"].includes(brief.window.phase);
   if (!mayBegin)
@@ -160,9 +160,9 @@ function Beginning({ brief }: { brief: BriefData }) {
   return (
     <>
       {begin.error && <Trouble error={begin.error} />}
-      <Button type="primary" onClick={ask} loading={begin.isPending}>
+      <Act first onClick={ask} busy={begin.isPending}>
         {brief.window.timed ? "Begin" : "Begin and open the board"}
-      </Button>
+      </Act>
       <AskOnce ref={dialog} title="Begin now?" no="Not yet" yes="Begin now" onYes={() => begin.mutate()}>
         Your time starts at once and cannot be stopped. <BeginningNow brief={brief} />
       </AskOnce>
@@ -188,9 +188,9 @@ function Rehearsing({ brief }: { brief: BriefData }) {
         end you see what took how long.
       </p>
       {rehearse.error && <Trouble error={rehearse.error} />}
-      <Button onClick={() => rehearse.mutate()} loading={rehearse.isPending}>
+      <Act onClick={() => rehearse.mutate()} busy={rehearse.isPending}>
         Rehearse now
-      </Button>
+      </Act>
     </section>
   );
 }

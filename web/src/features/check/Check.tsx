@@ -1,6 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { Button } from "antd";
 import { Link, useNavigate, useParams } from "react-router";
+import { Act } from "../../shared/Act";
 import { answer, api, type Schemas } from "../../shared/api/client";
 import { Masthead } from "../../shared/Masthead";
 import { onTheWay, type Upload } from "../../shared/sending/UploadQueue";
@@ -174,9 +174,9 @@ function HandIn({ board, empty }: { board: BoardData; empty: boolean }) {
       )}
       {handIn.error && <Trouble error={handIn.error} />}
       <p className="check-buttons">
-        <Button type="primary" disabled={!open || empty} loading={handIn.isPending} onClick={() => handIn.mutate()}>
+        <Act first disabled={!open || empty} busy={handIn.isPending} onClick={() => handIn.mutate()}>
           Hand in
-        </Button>
+        </Act>
         <Link to={`/folios/${board.id}`}>Back to the board</Link>
       </p>
       <p className="soft check-note">

@@ -9,7 +9,7 @@ import { endOf, TimeLine } from "./TimeLine";
 import "./MyWork.css";
 import { useRunningSitting } from "./useRunningSitting";
 
-export function MyWork() {
+export default function MyWork() {
   const work = useQuery({
     queryKey: ["my-work"],
     queryFn: async () => {

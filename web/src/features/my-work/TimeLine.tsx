@@ -1,6 +1,5 @@
-import { Button } from "antd";
 import type { CSSProperties } from "react";
-import { Link } from "react-router";
+import { ActLink } from "../../shared/Act";
 import type { Schemas } from "../../shared/api/client";
 import { clockTime, dayAndTime, dayName, lengthOfTime } from "../../shared/time";
 import { count } from "../../shared/words";
@@ -123,11 +122,9 @@ function Doors({ work, now }: { work: Work; now: number }) {
 
 function Door({ to, first = false, children }: { to: string; first?: boolean; children: string }) {
   return (
-    <Link to={to} tabIndex={-1}>
-      <Button type={first ? "primary" : "default"} size="small">
-        {children}
-      </Button>
-    </Link>
+    <ActLink to={to} first={first} small>
+      {children}
+    </ActLink>
   );
 }
 

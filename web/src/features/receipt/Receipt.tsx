@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
-import { Button } from "antd";
 import { Link, useParams } from "react-router";
+import { ActFile } from "../../shared/Act";
 import { answer, api, type Schemas } from "../../shared/api/client";
 import { Masthead } from "../../shared/Masthead";
 import { clockTime, dayAndTime, lengthOfTime } from "../../shared/time";
@@ -75,12 +75,12 @@ function Proof({ receipt }: { receipt: ReceiptData }) {
           </Fact>
         </dl>
         <p className="receipt-doors">
-          <Button type="primary" disabled={!bound} href={bound ? `${base}/bound.pdf` : undefined}>
+          <ActFile first href={bound ? `${base}/bound.pdf` : undefined}>
             Download the bound PDF{bound && ` (${size(receipt.bound_size)})`}
-          </Button>
-          <Button disabled={!bound} href={bound ? `${base}/receipt.json` : undefined}>
+          </ActFile>
+          <ActFile href={bound ? `${base}/receipt.json` : undefined}>
             Download the signed receipt
-          </Button>
+          </ActFile>
         </p>
         <Originals receipt={receipt} />
       </section>

@@ -1,10 +1,11 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { Button, Form, Input } from "antd";
 import { answer, api, type Schemas } from "../../shared/api/client";
+import { Themed } from "../../shared/Themed";
 import { Trouble } from "../../shared/Trouble";
 import "./SignIn.css";
 
-export function SignIn({ unreachable }: { unreachable: boolean }) {
+export default function SignIn({ unreachable }: { unreachable: boolean }) {
   const queries = useQueryClient();
   const signIn = useMutation({
     mutationFn: (credentials: Schemas["Credentials"]) => answer(api.POST("/api/session", { body: credentials })),
@@ -21,17 +22,19 @@ export function SignIn({ unreachable }: { unreachable: boolean }) {
       <p className="soft">Lay the pages down, look once, hand in.</p>
       {unreachable && <Trouble error={new Error("The server cannot be reached. Check the network and reload.")} />}
       {signIn.error && <Trouble error={signIn.error} />}
-      <Form layout="vertical" requiredMark={false} onFinish={(values: Schemas["Credentials"]) => signIn.mutate(values)}>
-        <Form.Item name="email" label="Mail address" rules={[{ required: true, message: "Type your mail address." }]}>
-          <Input type="email" autoComplete="username" inputMode="email" />
-        </Form.Item>
-        <Form.Item name="password" label="Password" rules={[{ required: true, message: "Type your password." }]}>
-          <Input.Password autoComplete="current-password" />
-        </Form.Item>
-        <Button type="primary" htmlType="submit" block loading={signIn.isPending}>
-          Sign in
-        </Button>
-      </Form>
+      <Themed>
+        <Form layout="vertical" requiredMark={false} onFinish={(values: Schemas["Credentials"]) => signIn.mutate(values)}>
+          <Form.Item name="email" label="Mail address" rules={[{ required: true, message: "Type your mail address." }]}>
+            <Input type="email" autoComplete="username" inputMode="email" />
+          </Form.Item>
+          <Form.Item name="password" label="Password" rules={[{ required: true, message: "Type your password." }]}>
+            <Input.Password autoComplete="current-password" />
+          </Form.Item>
+          <Button type="primary" htmlType="submit" block loading={signIn.isPending}>
+            Sign in
+          </Button>
+        </Form>
+      </Themed>
     </main>
   );
 }

@@ -1,6 +1,6 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { Button } from "antd";
 import { useId, useRef, useState } from "react";
+import { Act } from "../../shared/Act";
 import { answer, api } from "../../shared/api/client";
 import { AskOnce } from "../../shared/AskOnce";
 import { Trouble } from "../../shared/Trouble";
@@ -43,9 +43,9 @@ export function GiveTime({ assignmentId, running }: { assignmentId: number; runn
         onChange={(event) => setMinutes(Math.max(1, Math.min(600, Number(event.target.value))))}
       />
       <span>more minutes</span>
-      <Button size="small" loading={give.isPending} onClick={() => asking.current?.showModal()}>
+      <Act small busy={give.isPending} onClick={() => asking.current?.showModal()}>
         Give time
-      </Button>
+      </Act>
       {give.isSuccess && <span role="status">Given to {count(give.data.folios, "sitting")}. They see it now.</span>}
       {give.error && <Trouble error={give.error} />}
       <AskOnce

@@ -1,6 +1,6 @@
 import { answer, api, csrfToken, type Schemas, tellSignedOut } from "../api/client";
 import { problemFrom } from "../api/problem";
-import { inPieces } from "./inPieces";
+import { patiently } from "../patiently";
 import type { Kept } from "./KeptFiles";
 
 export type Outcome =
@@ -21,10 +21,14 @@ export interface Progress {
   onUploadUrl: (url: string) => void;
 }
 
+const pieces = patiently(() => import("./inPieces"));
+
 /** In one request where it is no larger than a piece, else in pieces that can be gone on with after a break. */
-export function sendFile(kept: Kept, way: Way, progress: Progress): Promise<Outcome> {
+export async function sendFile(kept: Kept, way: Way, progress: Progress): Promise<Outcome> {
   const small = kept.file.size <= way.pieceBytes && kept.uploadUrl === null;
-  return small ? inOneRequest(kept, way, progress.onShare) : inPieces(kept, way, progress);
+  if (small) return inOneRequest(kept, way, progress.onShare);
+  const loaded = await pieces().catch(() => null);
+  return loaded ? loaded.inPieces(kept, way, progress) : "unreachable";
 }
 
 /** What is said of a file to the server, in words of one form for both ways. */
