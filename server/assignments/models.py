@@ -5,6 +5,7 @@ from zoneinfo import ZoneInfo
 from django.conf import settings
 from django.core.exceptions import ValidationError
 from django.db import models
+from django.utils.functional import cached_property
 
 from courses.models import Course
 from folio_core.binding import Paper
@@ -67,7 +68,7 @@ class Assignment(models.Model):
             zone=ZoneInfo(self.course.time_zone),
         )
 
-    @property
+    @cached_property
     def outline(self) -> Outline:
         return Outline(tuple(question.item for question in self.questions.all()))
 

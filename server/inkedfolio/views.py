@@ -14,8 +14,11 @@ from django.views.decorators.csrf import ensure_csrf_cookie
 from .errors import STALE_PAGE
 
 _APP = f"{settings.STATIC_URL}app/"
-_BOARD_PART = "src/features/board/Board.tsx"
-_BOARD = re.compile(r"^/folios/(\d+)$")
+# The screens people come in by: their address, their part of the front end, and what they ask for first.
+_ENTRANCES = (
+    (re.compile(r"/folios/(\d+)"), "src/features/board/Board.tsx", ("/api/me", r"/api/folios/\1")),
+    (re.compile(r"/"), "src/features/my-work/MyWork.tsx", ("/api/me", "/api/my-work")),
+)
 _OFFLINE = {".js", ".css", ".woff2", ".svg"}
 
 
@@ -35,19 +38,20 @@ def application(request: HttpRequest) -> HttpResponse:
 
 
 def _asked_early(path: str, folder: Path) -> str:
-    """On a board: its code and what it asks for first, so that they come while the first scripts are still being read
-    (W3C Preload). ``folder``: the built front end, with Vite's list of what each screen is made of."""
-    folio, screens = _BOARD.match(path), folder / "screens.json"
-    if folio is None or not screens.exists():
+    """For `_ENTRANCES`: a screen's code and what it asks for first, so that they come while the first scripts are still
+    being read (W3C Preload). ``folder``: the built front end, with Vite's list of what each screen is made of."""
+    screens = folder / "screens.json"
+    entered = next((one for one in _ENTRANCES if one[0].fullmatch(path)), None)
+    if entered is None or not screens.exists():
         return ""
+    pattern, part, asked = entered
     parts = json.loads(screens.read_text())
-    board = parts[_BOARD_PART]
     at_hand = {"index.html", *parts["index.html"]["imports"]}
-    own = [board, *(parts[name] for name in board["imports"] if name not in at_hand)]
-    links = [f'rel="preload" as="fetch" href="{address}"' for address in ("/api/me", f"/api/folios/{folio[1]}")]
-    for part in own:
-        links += [f'rel="preload" as="style" href="{_APP}{style}"' for style in part.get("css", ())]
-        links.append(f'rel="modulepreload" href="{_APP}{part["file"]}"')
+    own = [parts[part], *(parts[name] for name in parts[part]["imports"] if name not in at_hand)]
+    links = [f'rel="preload" as="fetch" href="{pattern.sub(address, path)}"' for address in asked]
+    for piece in own:
+        links += [f'rel="preload" as="style" href="{_APP}{style}"' for style in piece.get("css", ())]
+        links.append(f'rel="modulepreload" href="{_APP}{piece["file"]}"')
     return "".join(f'<link crossorigin="anonymous" {link}>' for link in links)
 
 

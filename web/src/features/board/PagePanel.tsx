@@ -1,4 +1,4 @@
-import { type ComponentProps, memo, useDeferredValue, useMemo } from "react";
+import { type ComponentProps, memo, useMemo } from "react";
 import type { Schemas } from "../../shared/api/client";
 import { clockTime } from "../../shared/time";
 import { useLatest } from "../../shared/useLatest";
@@ -9,6 +9,7 @@ import { PageAdvice } from "./PageAdvice";
 import { PagePicture } from "./PagePicture";
 import "./PagePanel.css";
 import { PageTools } from "./PageTools";
+import { useSettled } from "./useSettled";
 import { PageWord } from "./WordField";
 
 interface Props extends ComponentProps<typeof PageTools> {
@@ -30,11 +31,11 @@ type Shown = Omit<Props, keyof Doing | "page" | "isFirst" | "isLast"> & {
 };
 
 /**
- * The chosen page a frame after the strip has answered, which must not wait for it. What is done to "this page" is done
+ * The chosen page, after the strip has answered, which must not wait for it. What is done to "this page" is done
  * to the one that is shown; while the next is about to come, to none.
  */
 export function ShownPage({ now, page, number, pages, arrangement, ...rest }: Shown) {
-  const [seen, seenNumber, seenArrangement] = [useDeferredValue(page), useDeferredValue(number), useDeferredValue(arrangement)];
+  const [seen, seenNumber, seenArrangement] = useSettled(page, number, arrangement);
   const latest = useLatest({ now, page });
   const doing = useMemo((): Doing => {
     const toShown = (act: () => void) => {
