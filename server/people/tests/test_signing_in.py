@@ -56,7 +56,7 @@ class ThePage(TestCase):
         self.assertNotEqual(first.content, second.content)
         self.assertNotIn(b"__CSP_NONCE__", first.content)
 
-    def test_a_board_says_early_what_it_will_ask_for(self) -> None:
+    def test_a_board_and_my_work_say_early_what_they_will_ask_for(self) -> None:
         def links(path: str) -> list[str]:
             page = Client().get(path).content.decode()
             return re.findall(
@@ -65,6 +65,9 @@ class ThePage(TestCase):
 
         early = links("/folios/7")
         self.assertEqual(early[:2], ["/api/me", "/api/folios/7"])
-        for name in ("Board-.*[.]js", "Board-.*[.]css", "TimeRail-.*[.]js"):
+        for name in ("Board-.*[.]js", "Board-.*[.]css", "useArrangement-.*[.]js"):
             self.assertTrue([link for link in early if re.search(f"^/static/app/assets/{name}$", link)], early)
+        work = links("/")
+        self.assertEqual(work[:2], ["/api/me", "/api/my-work"])
+        self.assertTrue(any("/MyWork-" in link for link in work), work)
         self.assertEqual(links("/folios/7/check"), [])
