@@ -1,4 +1,4 @@
-import { useCallback, useDeferredValue, useEffect, useRef, useState } from "react";
+import { useCallback, useDeferredValue, useEffect, useMemo, useRef, useState } from "react";
 import { Link, useParams } from "react-router";
 import { ActLink } from "../../shared/Act";
 import { Masthead } from "../../shared/Masthead";
@@ -10,7 +10,7 @@ import { useMedia } from "../../shared/useMedia";
 import { count } from "../../shared/words";
 import { Arrivals } from "./Arrivals";
 import type { Saving } from "./ArrangementStore";
-import { isSettled, labelsOn, pagesOf, setRemoved, setSides } from "./arrangement";
+import { type Arrangement, isSettled, labelsByPage, pagesOf, setRemoved, setSides } from "./arrangement";
 import "./Board.css";
 import { boardKey } from "./keys";
 import { CameraInvitation } from "./CameraInvitation";
@@ -63,8 +63,8 @@ function LoadedBoard({ board }: { board: BoardData }) {
   const small = useMedia(SMALL);
   const fine = useMedia("(pointer: fine)");
 
-  const byId = new Map(board.pages.map((page) => [page.id, page]));
-  const pages = pagesOf(arrangement).flatMap((id) => byId.get(id) ?? []);
+  const byId = useMemo(() => new Map(board.pages.map((page) => [page.id, page])), [board.pages]);
+  const pages = useMemo(() => pagesOf(arrangement).flatMap((id) => byId.get(id) ?? []), [arrangement, byId]);
   const ids = pages.map((page) => page.id);
   const retaken = uploads.find((one) => one.insteadOf !== null && one.insteadOf === chosen)?.pageId;
   const at = Math.max(0, pages.findIndex((page) => page.id === chosen || page.id === retaken));
@@ -105,9 +105,7 @@ function LoadedBoard({ board }: { board: BoardData }) {
     void queue.add([picture], limits, page.id);
   };
 
-  const openPages = pages.filter((one) => labelsOn(arrangement, one.id).length === 0 && !arrangement.loose.includes(one.id));
-  const settled = questions.filter((one) => isSettled(arrangement, one.label)).length;
-  const odd = contradictions(arrangement, questions);
+  const { openPages, settled, odd } = useMemo(() => standing(arrangement, pages, questions), [arrangement, pages, questions]);
   const steps = (
     <>
       <button type="button" className="plain" disabled={future.length === 0} onClick={redo} title={tip(future, "Ctrl Shift Z")}>
@@ -235,6 +233,16 @@ function LoadedBoard({ board }: { board: BoardData }) {
       {dragging && <div className="board-drop">Let go anywhere: the files become pages</div>}
     </div>
   );
+}
+
+/** What is open and what is odd; worked out anew only when something was done. */
+function standing(arrangement: Arrangement, pages: BoardData["pages"], questions: BoardData["questions"]) {
+  const placed = labelsByPage(arrangement);
+  return {
+    openPages: pages.filter((page) => !placed.has(page.id) && !arrangement.loose.includes(page.id)),
+    settled: questions.filter((one) => isSettled(arrangement, one.label)).length,
+    odd: contradictions(arrangement, questions),
+  };
 }
 
 function tip(steps: readonly string[], keys: string): string {

@@ -5,7 +5,7 @@ import { horizontalListSortingStrategy, SortableContext } from "@dnd-kit/sortabl
 import { type CSSProperties, type ReactNode, type RefObject, useMemo } from "react";
 import { useLatest } from "../../shared/useLatest";
 import { adviceOf, SHORT } from "./advice";
-import { labelsOn } from "./arrangement";
+import { labelsByPage } from "./arrangement";
 import { labelWords } from "./labelWords";
 import type { Parts } from "./parts";
 import "./Strip.css";
@@ -52,6 +52,7 @@ export function Strip(props: Props) {
   const order = pages.map((page) => page.id).join();
   // eslint-disable-next-line react-hooks/exhaustive-deps -- a new list of the same pages would have every tile drawn anew
   const items = useMemo(() => pages.map((page) => page.id), [order]);
+  const placed = useMemo(() => labelsByPage(arrangement), [arrangement]);
   const columns = { "--column": `${props.width}px`, "--columns": pages.length + coming.length } as CSSProperties;
   return (
     <div className="strip-scroll" style={columns} ref={props.ref}>
@@ -68,7 +69,7 @@ export function Strip(props: Props) {
                     id={page.id}
                     preview={page.preview}
                     number={index + 1}
-                    labels={labelWords(labelsOn(arrangement, page.id), board.questions)}
+                    labels={labelWords(placed.get(page.id) ?? [], board.questions)}
                     loose={arrangement.loose.includes(page.id)}
                     advice={first ? SHORT[first.code] : ""}
                     noted={Boolean(arrangement.notes[page.id])}

@@ -14,6 +14,14 @@ export function labelsOn(a: Arrangement, page: number): string[] {
   return Object.keys(a.placements).filter((label) => isPlaced(a, label, page));
 }
 
+/** The same of every page that has any, in one go. */
+export function labelsByPage(a: Arrangement): ReadonlyMap<number, string[]> {
+  const found = new Map<number, string[]>();
+  for (const [label, spots] of Object.entries(a.placements))
+    for (const page of new Set(spots.map((spot) => spot.page))) found.set(page, [...(found.get(page) ?? []), label]);
+  return found;
+}
+
 export function isPlaced(a: Arrangement, label: string, page: number): boolean {
   return (a.placements[label] ?? []).some((spot) => spot.page === page);
 }

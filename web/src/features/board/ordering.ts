@@ -77,9 +77,8 @@ export interface Contradiction {
 export function contradictions(a: Arrangement, map: readonly Question[]): Contradiction[] {
   const at = new Map(pagesOf(a).map((page, index) => [page, index]));
   const begins = map.flatMap(({ label }) => {
-    const first = pagesWith(a, label)[0];
-    const index = first === undefined ? undefined : at.get(first);
-    return index === undefined ? [] : [{ label, index }];
+    const places = (a.placements[label] ?? []).flatMap((spot) => at.get(spot.page) ?? []);
+    return places.length > 0 ? [{ label, index: Math.min(...places) }] : [];
   });
   return begins.flatMap((one, number) => {
     const before = begins[number - 1];
