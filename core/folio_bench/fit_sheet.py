@@ -31,9 +31,10 @@ Floats = NDArray[np.float64]
 _RIGHT, _WRONG = 0.010, 0.015  # of the diagonal: the last step, refining, reaches as far; between the two says nothing
 _SIZE = (1512, 2016)
 # Photographs of each condition, and more of those in which outlines are easily mistaken.
-_EACH, _MORE = 7, {"light: hard shadow edge": 30, "around: papers beneath": 60, "around: papers beside": 12,
+_EACH, _MORE = 7, {"light: hard shadow edge": 30, "around: papers beneath": 90, "around: papers beside": 12,
                    "no page: screenshot": 10, "desk: white": 12, "desk: pale": 12, "desk: tartan": 12,
-                   "around: strong tilt": 12, "around: partly outside": 40, "light: hand's shadow": 12}  # fmt: skip
+                   "around: strong tilt": 12, "around: partly outside": 40, "light: hand's shadow": 12,
+                   "light: over-exposed": 20}  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True)

@@ -123,9 +123,9 @@ class Finding(unittest.TestCase):
     def test_two_sheets_in_one_picture_are_both_known_and_both_kept(self) -> None:
         truth = photograph(sheet_of_twelfths(), Scene(size=SMALL, desk="dark"), 5, second=sheet_of_twelfths())
         found = find_sheet(decoded(truth.jpeg))
-        self.assertEqual(len(found.others), 1)
+        self.assertEqual(len(found.several), 2)
         kept = np.asarray(found.corners, np.float32)
-        for corner in (*truth.corners, *found.others[0]):
+        for corner in (*truth.corners, *found.several[1]):
             self.assertGreater(cv2.pointPolygonTest(kept, corner, True), -3)
 
 

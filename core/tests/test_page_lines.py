@@ -16,8 +16,8 @@ from folio_core.page.sheet.candidates import candidates_of
 from folio_core.page.sheet.crossings import crossings
 from folio_core.page.sheet.features import FEATURES
 from folio_core.page.sheet.hough import edges
+from folio_core.page.sheet.lines import CHANNELS, THIN, ground_of, lines_of
 from folio_core.page.sheet.lines import Lines as Edges
-from folio_core.page.sheet.lines import lines_of
 from folio_core.page.sheet.quad import least, most
 
 
@@ -34,15 +34,28 @@ class Lines(unittest.TestCase):
 
     def test_a_weak_edge_near_a_strong_one_has_its_turn(self) -> None:
         lab = self.lab((40, 60, 340, 440, 212), (62, 80, 330, 420, 220))
-        lines = lines_of(lab, np.zeros(lab.shape[:2], np.float32), 14.0)
+        lines = lines_of(ground_of(lab, np.zeros(lab.shape[:2], np.float32), lab[..., 0]), 14.0, shadows=True)
         upright = np.abs(lines.normal[:, 0]) > 0.99
         for place in (40, 62, 330, 340):
             away = np.abs(lines.distance[upright] * np.sign(lines.normal[upright, 0]) - place)
             self.assertLess(away.min(), 2, place)
 
+    def test_a_sheet_on_another_as_white_shows_by_its_narrow_shadow(self) -> None:
+        thin = self.lab((40, 60, 340, 440, 220))
+        closed = thin.copy()
+        thin[180:184, 40:340, 0] -= 18  # above an edge across the whole sheet
+        thin = cv2.GaussianBlur(thin[..., 0], (0, 0), 1)
+        lines = lines_of(ground_of(closed, np.zeros(closed.shape[:2], np.float32), thin), 14.0, shadows=True)
+        flat = np.abs(lines.normal[:, 1]) > 0.99
+        away = np.abs(lines.distance * np.sign(lines.normal[:, 1]) - 184)
+        edge = int(np.argmin(np.where(flat, away, np.inf)))
+        self.assertLess(away[edge], 2)
+        thin_along = lines.sums[edge, -1, THIN] / (lines.sums.shape[1] - 1) * np.sign(lines.normal[edge, 1])
+        self.assertGreater(thin_along, 0.3)  # paler below, where the upper sheet lies
+
     def test_an_outline_round_two_sheets_has_an_edge_inside_and_the_upper_sheet_has_none(self) -> None:
         lab = self.lab((40, 60, 250, 440, 205), (150, 60, 360, 440, 222))
-        lines = lines_of(lab, np.zeros(lab.shape[:2], np.float32), 14.0)
+        lines = lines_of(ground_of(lab, np.zeros(lab.shape[:2], np.float32), lab[..., 0]), 14.0, shadows=True)
         found = candidates_of(lines, 400, 500)
         inside = found.features[:, FEATURES.index("edge inside")]
         for left, right, low, high in ((150, 360, 0.0, 0.2), (40, 360, 0.5, 1.0)):
@@ -95,7 +108,7 @@ class Crossings(unittest.TestCase):
         distance = (normal * through).sum(axis=1)
         direction = np.stack([-normal[:, 1], normal[:, 0]], axis=1)
         start = normal * distance[:, None] - direction * 600
-        sums = np.tile(np.arange(1201, dtype=np.float32)[None, :, None], (5, 1, 14))  # an edge all along each line
+        sums = np.tile(np.arange(1201, dtype=np.float32)[None, :, None], (5, 1, CHANNELS))  # an edge all along
         lines = Edges(normal, distance, np.zeros(5, bool), start, np.full(5, 1200.0), sums)
         inward = np.where(normals @ np.array([200.0, 250.0]) > distance[:4], 1, -1).astype(np.float32)[None]
         size = math.sqrt(cv2.contourArea(box))

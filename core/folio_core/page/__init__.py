@@ -27,7 +27,7 @@ from .limits import (
     UPRIGHT_LONG_SIDE_PX,
     Limits,
 )  # fmt: skip
-from .measure import Measures, measure
+from .measure import Measures, Places, measure
 from .opening import Opened, count_pages, open_page, too_large_message
 from .recipe import Corners, Recipe, Tone
 from .sandbox import run_limited
@@ -103,9 +103,12 @@ def prepare(
     shrink = middle.shape[1] / width
     with ThreadPoolExecutor(1) as beside:  # OpenCV lets go of the interpreter, so a second core can help
         large = beside.submit(straighten, source.pixels, corners, size)
+        whole = beside.submit(_small_source, middle)
         small = straighten(middle, scaled_corners(corners, shrink), _scaled(size, UPRIGHT_LONG_SIDE_PX))
         writing = writing_of(small)
-        found = AS_IT_IS if source.drawn else upright(writing.grey, writing.ink)
+        one = _one_of_several(source, middle, sheet)
+        read = one[2] if one else writing
+        found = AS_IT_IS if source.drawn else upright(read.grey, read.ink)
         turn = found.turn if recipe.turn is None else recipe.turn
         straight = cuttable or recipe.corners is not None  # the sheet's own sides say what is straight
         lean = found.lean_deg if not straight and turn == found.turn and abs(found.lean_deg) >= LEAN_DEG else 0.0
@@ -118,13 +121,16 @@ def prepare(
         page = turned(large.result(), turn)
     if lean:
         page = straighten(source.pixels, turned_corners(corners, turn), size, lean)
-    share = area_px(sheet.corners) / (width * height)
+    measured = sheet.several[0] if one else sheet.corners
+    share = area_px(measured) / (width * height)
     with ThreadPoolExecutor(1) as beside:
-        measuring = beside.submit(measure, page, small, writing, max(sheet_size_px(sheet.corners)) / scale, share)
+        looked_at = _turned(one, turn) if one else (page, small, writing)
+        measuring = beside.submit(measure, *looked_at, max(sheet_size_px(measured)) / scale, share)
         toned = _toned(page, writing, tone)
         image = _png(toned) if toned.ndim == 2 else _jpeg(toned, JPEG_QUALITY)
         preview = preview or _small_jpeg(toned, PREVIEW_LONG_SIDE_PX)
         measures, places = measuring.result()
+        places = Places(None, None) if one else places
     return Prepared(
         width=source.width, height=source.height, sheet=sheet.scaled(1 / scale), turn=turn,
         turn_sure=found.sure, recipe=recipe, measures=measures,
@@ -134,7 +140,7 @@ def prepare(
         ),
         likeness=likeness_of(writing), taken=source.taken, image=image, image_width=toned.shape[1],
         image_height=toned.shape[0], preview=preview,
-        source=_jpeg(shrunk(middle, SOURCE_LONG_SIDE_PX)[0], PREVIEW_JPEG_QUALITY),
+        source=whole.result(),
     )  # fmt: skip
 
 
@@ -157,6 +163,29 @@ def _opened(data: bytes, index: int, chosen: Corners | None, limits: Limits) -> 
         if scale > 0.9 or max(sheet_size_px(sheet.corners)) >= OUTPUT_LONG_SIDE_PX:
             break
     return source, middle, sheet
+
+
+def _small_source(middle: NDArray[np.uint8]) -> bytes:
+    return _jpeg(shrunk(middle, SOURCE_LONG_SIDE_PX)[0], PREVIEW_JPEG_QUALITY)
+
+
+_Looked = tuple[NDArray[np.uint8], NDArray[np.uint8], Writing]  # a page, the same small, its writing
+
+
+def _one_of_several(source: Opened, middle: NDArray[np.uint8], sheet: Sheet) -> _Looked | None:
+    """The likeliest of several sheets by itself, large and small: their edges and the desk between are no writing."""
+    if not sheet.several:
+        return None
+    corners = sheet.several[0]
+    size = output_size(corners, (source.pixels.shape[1], source.pixels.shape[0]), snap=True)
+    shrink = middle.shape[1] / source.pixels.shape[1]
+    small = straighten(middle, scaled_corners(corners, shrink), _scaled(size, UPRIGHT_LONG_SIDE_PX))
+    return straighten(source.pixels, corners, size), small, writing_of(small)
+
+
+def _turned(one: _Looked, turn: int) -> _Looked:
+    page, small, writing = one
+    return turned(page, turn), turned(small, turn), writing.turned(turn)
 
 
 def _scaled(size: tuple[int, int], long_side: int) -> tuple[int, int]:

@@ -127,6 +127,7 @@ def advise(
         sheet.fills and measures.clipped_share > limits.CLIPPED_SHARE and measures.ink_contrast < limits.WASHED_OUT
     )
     photographed = not sheet.fills or washed_out
+    over = photographed and measures.clipped_share > limits.CLIPPED_SHARE
     moved = measures.motion_ratio > limits.MOTION_RATIO
     under = measures.paper_level < limits.DARK_PAPER
     soft = not empty and not moved and measures.blur_sigma_px > limits.BLUR_SIGMA_PX
@@ -136,8 +137,8 @@ def advise(
         Advice.SHEET_CUT_OFF: bool(sheet.cut),
         Advice.OUT_OF_FOCUS: soft,
         Advice.MOTION_BLUR: not empty and moved,
-        Advice.TWO_SHEETS: bool(sheet.others),
-        Advice.OVER_EXPOSED: photographed and measures.clipped_share > limits.CLIPPED_SHARE,
+        Advice.TWO_SHEETS: bool(sheet.several),
+        Advice.OVER_EXPOSED: over,
         Advice.UNDER_EXPOSED: photographed and under,
         Advice.GLARE: photographed and measures.glare_share > limits.GLARE_SHARE,
         Advice.FAINT_INK: not empty and measures.ink_contrast < limits.INK_CONTRAST,
@@ -148,7 +149,7 @@ def advise(
         Advice.SHEET_NOT_FOUND: not sheet.found,
         Advice.SHADOW_EDGE: photographed and measures.shadow_step > limits.SHADOW_STEP,
         Advice.UNEVEN_LIGHT: photographed and not under and measures.light_evenness < limits.LIGHT_EVENNESS,
-        Advice.NEARLY_EMPTY: empty,
+        Advice.NEARLY_EMPTY: empty and not over,  # else its writing may have been lost in the light
     }
     if raised[Advice.SHADOW_EDGE]:
         raised[Advice.UNEVEN_LIGHT] = False
@@ -160,6 +161,8 @@ def advise(
 def _no_page(measures: Measures, sheet: Sheet) -> bool:
     """Nothing like paper: no sheet in sight, and a ground of several colours."""
     if sheet.found and not sheet.fills:
+        return False
+    if sheet.confidence > limits.SHEET_MAYBE and measures.paper_level > limits.SCREEN_LEVEL:
         return False
     return measures.colour_spread > limits.PAGE_COLOUR_SPREAD
 

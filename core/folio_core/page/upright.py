@@ -1,7 +1,8 @@
 """Which way up the writing stands, and how far its lines lean: from the writing itself.
 
 The lines' direction comes from how sharply ink gathers in rows; up or down from a small text-direction network that
-looks at single lines (the classifier shipped in the rapidocr wheel) together with where the writing begins.
+looks at single lines (the classifier shipped in the rapidocr wheel) together with where the writing begins and how
+long its lines are.
 """
 
 from __future__ import annotations
@@ -23,8 +24,9 @@ Grey = NDArray[np.uint8]
 _LEAN_DEG, _LEAN_STEP_DEG = 4.0, 0.25
 _MOST_POINTS = 6_000
 _MOST_LINES = 12
-_MOST_PIECES, _PIECES_AT_ONCE = 12, 3
-_CLEAR_ODDS = 3.0  # mean log odds of the pieces looked at, from which no more are
+_MOST_PIECES, _PIECES_AT_ONCE = 9, 3
+_CLEAR_ODDS = 2.0  # mean log odds of the pieces looked at, from which no more are
+_SPECKS = 0.02  # of the ink at the top and at the bottom: too little to be writing
 _LINE_HEIGHT, _LINE_WIDTH = 48, 192  # what the network reads
 
 
@@ -83,7 +85,12 @@ def _read(page: Grey, ink: Grey, sideways: bool, direction: float) -> _Reading:
         return _Reading(sideways, 0.0, 0.0)
     seen = _right_way_up(page, boxes)
     gathered = direction if sideways else -direction
-    weight = limits.TURN_READ_WEIGHT * abs(seen) + limits.TURN_DIRECTION_WEIGHT / 2 * gathered
+    length = sum(width for _, _, width, _ in boxes) / ink.shape[1]  # words stand beside each other, not below
+    weight = (
+        limits.TURN_READ_WEIGHT * abs(seen)
+        + limits.TURN_GATHERED_WEIGHT * gathered
+        + limits.TURN_LENGTH_WEIGHT * length
+    )
     return _Reading(sideways, limits.TURN_NETWORK_WEIGHT * seen + _layout(ink, boxes), weight)
 
 
@@ -163,8 +170,9 @@ def _odds(crops: list[Grey]) -> list[float]:
 def _layout(ink: Grey, boxes: list[tuple[int, int, int, int]]) -> float:
     """Log odds from the layout: writing begins at the top and at an even left edge. Common practice, no source."""
     height, width = ink.shape
-    rows = np.flatnonzero(ink.any(axis=1))
-    free = ((height - rows[-1]) - rows[0]) / height  # more room below than above
+    gathered = np.cumsum((ink > 0).sum(axis=1, dtype=np.int64))
+    first, last = np.searchsorted(gathered, (_SPECKS * gathered[-1], (1 - _SPECKS) * gathered[-1]))
+    free = ((height - last) - first) / height  # more room below than above
     left = np.array([x for x, _, _, _ in boxes]) / width
     right = np.array([x + w for x, _, w, _ in boxes]) / width
     even = float(np.clip(right.std() - left.std(), -0.2, 0.2)) if len(boxes) > 2 else 0.0

@@ -18,7 +18,7 @@ from ..straighten import completed, scaled_corners, whole_picture
 from .candidates import Candidates, candidates_of
 from .features import areas
 from .judge import best_of, confidence, scored
-from .lines import lines_of
+from .lines import Ground, ground_of, lines_of
 from .quad import Quad, ordered
 from .refine import refined
 
@@ -26,9 +26,13 @@ Image = NDArray[np.uint8]
 
 _LEAST_SIDE_PX = 64  # a smaller picture has no desk around a sheet
 _WRITING_PX = 7  # in the small picture: strokes and ruled lines are narrower and are closed away
+_RULING_PX = 3  # so are ruled lines; a sheet's shadow on another is 3 px and more
 _RIM_PX = 2
 _RIM_UNEVEN = 24.0  # CIE Lab; scans measure 2–4 on their rim, tablets 0, photographed paper 10 and more
 _PAPER_LIGHTNESS = 150.0  # of 255
+_SURE_ALONE = 0.9  # a sheet on a desk by itself is called surer than that
+_AROUND_PX = 9  # left out around its outline
+_MOST_PALE_AROUND = 0.02  # of what is around it
 _TOUCHING_PX = 6.0
 _FAR_REACH_PX, _NEAR_REACH_PX = 6.0, 2.5  # in the small picture: a candidate's corner lies up to 8 px off
 _SECOND_SCORE = 1.0  # log odds
@@ -44,8 +48,8 @@ class Sheet:
     """``corners`` in source pixels (pixel-edge coordinates), partly beyond the picture where the sheet is.
 
     Not ``found``: the whole picture. ``fills``: nothing but the sheet is in the picture (a scan, a screenshot).
-    ``cut``: sides (0 is the top one) that lie beyond the picture's edge. ``others``: further whole sheets in it;
-    ``corners`` are then around all of them, so that no ink is left out.
+    ``cut``: sides (0 is the top one) that lie beyond the picture's edge. ``several``: each whole sheet where there is
+    more than one, the likeliest first; ``corners`` are then around all of them, so that no ink is left out.
     """
 
     found: bool
@@ -53,13 +57,13 @@ class Sheet:
     corners: Corners
     fills: bool = False
     cut: tuple[int, ...] = ()
-    others: tuple[Corners, ...] = ()
+    several: tuple[Corners, ...] = ()
 
     def scaled(self, scale: float) -> Sheet:
         if scale == 1:
             return self
-        corners, *others = (scaled_corners(each, scale) for each in (self.corners, *self.others))
-        return replace(self, corners=corners, others=tuple(others))
+        corners, *several = (scaled_corners(each, scale) for each in (self.corners, *self.several))
+        return replace(self, corners=corners, several=tuple(several))
 
 
 def find_sheet(pixels: Image) -> Sheet:
@@ -75,7 +79,10 @@ def sheet_in(middle: Image, middle_scale: float, shape: tuple[int, ...]) -> Shee
     if min(height, width) < _LEAST_SIDE_PX:
         return Sheet(False, 0.0, whole)
     small, small_scale = shrunk(middle, FINDER_LONG_SIDE_PX)
-    candidates = outlines(small)
+    ground = _ground(small)
+    candidates = _between(ground, shadows=False)
+    if not _lies_alone(candidates, ground.pale):
+        candidates = _between(ground, shadows=True)
     filled = fills_picture(small)
     if not len(candidates.corners):
         guessed = min(filled, _MOST_GUESSED) if _washed_out(small) else filled
@@ -101,11 +108,12 @@ def sheet_in(middle: Image, middle_scale: float, shape: tuple[int, ...]) -> Shee
         cut = (_nearest_side(corners, (width, height)),)
     others = _others(candidates, scores, best, small_scale * middle_scale)
     if others:
-        return Sheet(True, min(sure, _MOST_GUESSED), _around([corners, *others]), cut=cut, others=others)
+        several = (corners, *others)
+        return Sheet(True, min(sure, _MOST_GUESSED), _around(several), cut=cut, several=several)
     return Sheet(True, sure, corners, cut=cut)
 
 
-def _around(outlines: list[Corners]) -> Corners:
+def _around(outlines: tuple[Corners, ...]) -> Corners:
     """The smallest rectangle that holds them all."""
     points = np.concatenate([np.asarray(corners, np.float32) for corners in outlines])
     box = ordered(cv2.boxPoints(cv2.minAreaRect(points)).astype(np.float64))
@@ -145,13 +153,37 @@ def _others(candidates: Candidates, scores: NDArray[np.float64], best: int, scal
 
 
 def outlines(small: Image) -> Candidates:
-    """All candidate outlines of a small picture."""
+    """All candidate outlines of a small picture, those beside narrow shadows too."""
+    return _between(_ground(small), shadows=True)
+
+
+def _between(ground: Ground, *, shadows: bool) -> Candidates:
+    height, width = ground.layers.shape[:2]
+    return candidates_of(lines_of(ground, _CLEAR_STEP, shadows=shadows), width, height)
+
+
+def _lies_alone(candidates: Candidates, pale: NDArray[np.float32]) -> bool:
+    """Whether the likeliest outline is sure, and nothing else around it is pale as paper: no other sheet then lies
+    beneath it, whose edge only a narrow shadow would tell."""
+    if not len(candidates.corners):
+        return False
+    scores = scored(candidates.features)
+    best, lead = best_of(scores, candidates.corners)
+    around = np.ones(pale.shape, np.uint8)
+    cv2.fillConvexPoly(around, np.rint(candidates.corners[best]).astype(np.int32), 0)
+    around = cv2.erode(around, np.ones((_AROUND_PX, _AROUND_PX), np.uint8))
+    beyond = cv2.mean(pale, around)[0] if around.any() else 0.0
+    return confidence(float(scores[best]), lead) > _SURE_ALONE and beyond < _MOST_PALE_AROUND
+
+
+def _ground(small: Image) -> Ground:
     closed = cv2.morphologyEx(small, cv2.MORPH_CLOSE, np.ones((_WRITING_PX, _WRITING_PX), np.uint8))
     strokes = cv2.subtract(cv2.cvtColor(closed, cv2.COLOR_RGB2GRAY), cv2.cvtColor(small, cv2.COLOR_RGB2GRAY))
     strokes = cv2.blur(strokes, (3, 3)).astype(np.float32)
     lab = cv2.cvtColor(cv2.GaussianBlur(closed, (0, 0), 1.2), cv2.COLOR_RGB2Lab).astype(np.float32)
-    lines = lines_of(lab, strokes, _CLEAR_STEP)
-    return candidates_of(lines, small.shape[1], small.shape[0])
+    fine = cv2.morphologyEx(small, cv2.MORPH_CLOSE, np.ones((_RULING_PX, _RULING_PX), np.uint8))
+    thin = cv2.cvtColor(cv2.GaussianBlur(fine, (0, 0), 1.0), cv2.COLOR_RGB2Lab)[..., 0].astype(np.float32)
+    return ground_of(lab, strokes, thin)
 
 
 def fills_picture(small: Image) -> float:

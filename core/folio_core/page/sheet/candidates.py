@@ -9,10 +9,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from .features import FEATURES, areas, described
-from .lines import Lines
+from .lines import ANY, CLEAR, PALE, THIN, Lines
 from .quad import Floats
 
-_MOST_PAIRS = (55, 45)  # opposite sides of each direction: with paper on one side only, with any edge at all
+_MOST_PAIRS = (45, 10, 40)  # opposite sides of each direction: paper on one side only, any edge at all, a thin one
 _OPPOSITE_DEG = 32.0  # how far opposite sides may lean from each other
 _LEAST_CORNER_DEG = 55.0
 _LEAST_AREA = 0.06  # of the picture
@@ -48,8 +48,8 @@ def _opposite_pairs(lines: Lines, width: int, height: int) -> NDArray[np.int64]:
     apart = np.linalg.norm(foot[i] - foot[j], axis=1)
     lean = np.abs((lines.normal[i] * lines.normal[j]).sum(axis=1))
     totals = lines.sums[:, -1] / lines.sums.shape[1] * lines.length[:, None]
-    scores = [np.where(lines.border, 0.3 * lines.length, score)
-              for score in (totals[:, 13] + 0.3 * totals[:, 7], totals[:, 6])]  # fmt: skip
+    kinds = totals[:, PALE] + 0.3 * totals[:, CLEAR], totals[:, ANY], np.abs(totals[:, THIN])
+    scores = [np.where(lines.border, 0.3 * lines.length, kind) for kind in kinds]
     likely = (lean > math.cos(math.radians(_OPPOSITE_DEG))) & (apart > _LEAST_SIDE * min(width, height))
     i, j = i[likely], j[likely]
     flat = np.abs(lines.normal[i, 1]) > np.abs(lines.normal[i, 0])

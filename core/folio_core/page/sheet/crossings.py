@@ -8,24 +8,23 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-from .lines import Lines
+from .lines import ANY, CLEAR, PALE, THIN, Lines
 from .quad import Floats, least, most
 
 _INSET = 0.04  # of the outline's size: how far from its sides an edge counts as inside
 _LEAST_RUN = 0.25  # of the outline's size: shorter edges are strokes
 _MOST_LINES = 18  # the strongest of the picture
-_ANY, _CLEAR, _PALE = 6, 7, 13  # of `Lines.sums`
 
-CROSSINGS = ("edge inside", "clear edge inside", "pale edge inside")
+CROSSINGS = ("edge inside", "clear edge inside", "pale edge inside", "thin edge inside")
 
 
 def crossings(lines: Lines, sides: NDArray[np.int64], inward: NDArray[np.float32], sizes: Floats) -> Floats:
-    """Q × 3 for Q outlines, each 0–1: how surely and how far another edge runs inside, of three kinds of edge.
+    """Q × 4 for Q outlines, each 0–1: how surely and how far another edge runs inside, of four kinds of edge.
 
     ``sides`` Q × 4 lines; ``inward`` Q × 4: 1 where the inside lies on the normal's side, else -1; ``sizes``: Q,
     square roots of the areas in pixels.
     """
-    strength = np.where(lines.border, -1, lines.sums[:, -1, _ANY] * lines.length)
+    strength = np.where(lines.border, -1, lines.sums[:, -1, ANY] * lines.length)
     chosen = np.argsort(-strength)[:_MOST_LINES]
     speeds = (lines.direction[chosen] @ lines.normal.T).astype(np.float32)  # how fast each leaves each line
     starts = (lines.start[chosen] @ lines.normal.T - lines.distance).astype(np.float32)
@@ -48,7 +47,7 @@ def crossings(lines: Lines, sides: NDArray[np.int64], inward: NDArray[np.float32
     run = np.maximum(b - a, 1)
     row = chosen[:, None]
     found = [
-        ((lines.sums[row, b, kind] - lines.sums[row, a, kind]) / run * share).max(axis=0)
-        for kind in (_ANY, _CLEAR, _PALE)
+        (np.abs(lines.sums[row, b, kind] - lines.sums[row, a, kind]) / run * share).max(axis=0)
+        for kind in (ANY, CLEAR, PALE, THIN)
     ]
     return np.stack(found, axis=1).astype(np.float64)

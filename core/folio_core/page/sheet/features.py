@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from .crossings import CROSSINGS, crossings
-from .lines import Lines
+from .lines import ANY, CHANNELS, CLEAR, NEAR, PALE, STROKES, THIN, Lines
 from .quad import Floats, least, most
 
 _INSET = 0.05  # of a side at each end: corners are rounded, folded, or held
@@ -25,7 +25,7 @@ FEATURES = (
     "ends, weakest", "ends, mean", "any edge at ends, weakest", "any edge at ends, mean",
     "colour inside differs", "lightness inside differs", "inside paler", "dark rim",
     "strokes at the rim, most", "strokes at the rim, mean", "area", "opposite sides differ", "picture edges",
-    "outside", *CROSSINGS,
+    "outside", "thin edge, weakest", "thin edge, mean", "thin edge at ends, weakest", "thin edge goes on", *CROSSINGS,
 )  # fmt: skip
 
 
@@ -48,7 +48,8 @@ def described(
     placed = _placed(lines, sides, corners)
     border = lines.border[sides]
     seen = _means(lines, placed, _INSET, 1 - _INSET)
-    worth = (border | (seen[..., 6] > _LEAST_EDGE)).all(axis=1) & (placed.outside < _MOST_OUTSIDE).all(axis=1)
+    edge = np.maximum(seen[..., ANY], np.abs(seen[..., THIN]))
+    worth = (border | (edge > _LEAST_EDGE)).all(axis=1) & (placed.outside < _MOST_OUTSIDE).all(axis=1)
     sides, corners, border, seen = sides[worth], corners[worth], border[worth], seen[worth]
     placed = _Sides(sides, placed.low[worth], placed.high[worth], placed.sign[worth], placed.outside[worth])
     return sides, corners, _features(lines, placed, corners, border, seen, size)
@@ -84,30 +85,33 @@ def _features(
     def strongest(values: NDArray[np.floating[Any]]) -> Floats:
         return most(np.where(border, 0, values))
 
-    def between(low: float, high: float) -> tuple[NDArray[np.float32], NDArray[np.float32]]:
-        """How much of its own step is found on that stretch of each side, and of any edge."""
-        there = _means(lines, placed, low, high, channels=7)
+    def between(low: float, high: float) -> tuple[NDArray[np.float32], ...]:
+        """How much of its own step is found on that stretch of each side, of any edge, and of a thin one."""
+        there = _means(lines, placed, low, high, channels=THIN + 1)
         its_step = placed.sign[..., None] * (there[..., 0:3] - there[..., 3:6])
-        return np.clip((its_step * step).sum(axis=2) / np.maximum(strength**2, 4.0), 0, 1), there[..., 6]
+        own = np.clip((its_step * step).sum(axis=2) / np.maximum(strength**2, 4.0), 0, 1)
+        return own, there[..., ANY], placed.sign * there[..., THIN]
 
     before, after = between(-_BEYOND, 0), between(1, 1 + _BEYOND)
     goes_on = np.maximum(before[0], after[0])
     first, last = between(*_END), between(1 - _END[1], 1 - _END[0])
-    ends, any_at_ends = (np.minimum(a, b) for a, b in zip(first, last, strict=True))
-    rim = (placed.sign * seen[..., 8] - step[..., 0]) / 6  # darker right beside the sheet than farther out
-    strokes = np.clip(np.where(placed.sign > 0, seen[..., 11], seen[..., 12]) / 8, 0, 1)
+    ends, any_at_ends, thin_at_ends = (np.minimum(a, b) for a, b in zip(first, last, strict=True))
+    thin = placed.sign * seen[..., THIN]
+    rim = (placed.sign * seen[..., NEAR] - step[..., 0]) / 6  # darker right beside the sheet than farther out
+    strokes = np.clip(np.where(placed.sign > 0, seen[..., STROKES], seen[..., STROKES + 1]) / 8, 0, 1)
     chroma, lightness = inside[..., 1:3], inside[..., 0]
     pairs = ((0, 1), (0, 2), (0, 3), (1, 2), (1, 3), (2, 3))
     apart = np.max([np.hypot(*(chroma[:, i] - chroma[:, j]).T) for i, j in pairs], axis=0)
     columns = [
-        weakest(step_score), mean(step_score), weakest(seen[..., 7]), mean(seen[..., 7]),
-        weakest(seen[..., 6]), mean(seen[..., 6]), weakest(seen[..., 13]), mean(seen[..., 13]),
+        weakest(step_score), mean(step_score), weakest(seen[..., CLEAR]), mean(seen[..., CLEAR]),
+        weakest(seen[..., ANY]), mean(seen[..., ANY]), weakest(seen[..., PALE]), mean(seen[..., PALE]),
         strongest(goes_on), mean(goes_on), mean(np.maximum(before[1], after[1])),
         weakest(ends), mean((first[0] + last[0]) / 2), weakest(any_at_ends), mean((first[1] + last[1]) / 2),
         1 - np.exp(-apart / 8), 1 - least(lightness) / np.maximum(most(lightness), 1),
         mean(np.clip(step[..., 0] / 12, -1, 1)), mean(np.clip(rim, -1, 1)),
         strongest(strokes), mean(strokes), np.sqrt(areas(corners) / (size[0] * size[1])), _unequal(corners),
         border.sum(axis=1) / 4, placed.outside.sum(axis=1) / 4,
+        weakest(thin), mean(thin), weakest(thin_at_ends), mean(np.maximum(before[2], after[2])),
     ]  # fmt: skip
     others = crossings(lines, placed.line, placed.sign, np.sqrt(areas(corners)))
     return np.column_stack([*columns, others]).astype(np.float64)
@@ -125,7 +129,7 @@ def _unequal(corners: Floats) -> Floats:
     return np.asarray(1 - shares.prod(axis=1))
 
 
-def _means(lines: Lines, placed: _Sides, low: float, high: float, channels: int = 14) -> NDArray[np.float32]:
+def _means(lines: Lines, placed: _Sides, low: float, high: float, channels: int = CHANNELS) -> NDArray[np.float32]:
     """Mean of what lies beside each side between two shares of its length: Q × 4 × ``channels``, in the order of
     `Lines.sums`. Zero where none is seen."""
     samples = lines.sums.shape[1] - 1

@@ -14,7 +14,7 @@ from .quad import Floats
 _ANGLES = 180  # one-degree bins
 _COSINE, _SINE = (of(np.arange(_ANGLES) * math.pi / _ANGLES).astype(np.float32) for of in (np.cos, np.sin))
 _STEEP = _ANGLES // 4 - 1  # normals up to 45 degrees from across are of the steeper lines
-_BESIDE_PALE, _PER_DIRECTION = 16, 6  # lines kept among the flatter and among the steeper: beside paper, then any
+_MOST_LINES = (16, 6)  # kept among the flatter and among the steeper: beside paper, then any
 _PALE_PX = 7
 _LINE_PX, _LINE_DEG = 2.5, 14.0  # a pixel this near a line, and this little turned from it, belongs to it
 _MOST_LOCAL = 2.0  # CIE Lab a pixel: a strong edge does not hide a weak one near it
@@ -22,33 +22,37 @@ _LEAST_VOTES = 12.0
 _LOCAL_PX = 41  # an edge must stand out of this much around it, so that a weak one counts beside a strong one
 
 
-def edges(lab: NDArray[np.float32], pale: NDArray[np.float32]) -> Floats:
+def edges(layers: NDArray[np.float32], pale: NDArray[np.float32], most: tuple[int, int] = _MOST_LINES) -> Floats:
     """L × 3 lines as (normal x, normal y, distance): peaks of a Hough transform in which each pixel votes only for the
     line along its own edge (Ballard, Pattern Recognition 13, 1981), by how far that stands out of its neighbourhood.
 
-    ``lab``: height × width × 3, strokes closed away; ``pale``: height × width, 0–1.
+    ``layers``: height × width, or × 3, strokes closed away; ``pale``: height × width, 0–1; ``most``: lines of the
+    flatter and of the steeper that are kept, beside what is pale and of any.
 
     A pixel that belongs to a line found votes no more, so that no strong line is found twice and weak ones have their
     turn. Those beside what is pale come first: a desk's own grain is not.
     """
-    dx = cv2.Scharr(lab, cv2.CV_32F, 1, 0, scale=1 / 32)
-    dy = cv2.Scharr(lab, cv2.CV_32F, 0, 1, scale=1 / 32)
-    one = np.ones((1, 3), np.float32)
+    dx = cv2.Scharr(layers, cv2.CV_32F, 1, 0, scale=1 / 32)
+    dy = cv2.Scharr(layers, cv2.CV_32F, 0, 1, scale=1 / 32)
+    one = np.ones((1, 1 if layers.ndim == 2 else 3), np.float32)
     xx, yy, xy = (cv2.transform(cv2.multiply(a, b), one) for a, b in ((dx, dx), (dy, dy), (dx, dy)))
     size = np.sqrt(xx + yy)
     local = cv2.blur(np.minimum(size, _MOST_LOCAL), (_LOCAL_PX, _LOCAL_PX))
     weight = size / (1.5 * local + 0.5)
     ridge = (weight > 0.8) & (size > 0.6) & (size > 0.85 * cv2.dilate(size, np.ones((3, 3), np.uint8)))
     ridge[:2], ridge[-2:], ridge[:, :2], ridge[:, -2:] = False, False, False, False
+    beside = cv2.dilate((pale > 0.5).astype(np.uint8), np.ones((_PALE_PX, _PALE_PX), np.uint8)) > 0
+    if most[1] == 0:
+        ridge &= beside
     rows, columns = np.nonzero(ridge)
+    beside = beside[rows, columns]
     angle = 0.5 * np.arctan2(2 * xy[rows, columns], xx[rows, columns] - yy[rows, columns])  # of the normal
-    beside = cv2.dilate((pale > 0.5).astype(np.uint8), np.ones((_PALE_PX, _PALE_PX), np.uint8))[rows, columns] > 0
-    votes = _Votes(rows, columns, angle, np.minimum(weight[rows, columns], 3), lab.shape[:2])
+    votes = _Votes(rows, columns, angle, np.minimum(weight[rows, columns], 3), layers.shape[:2])
     found = [
         line
-        for among, most in ((beside, _BESIDE_PALE), (np.ones_like(beside), _PER_DIRECTION))
+        for among, kept in zip((beside, np.ones_like(beside)), most, strict=True)
         for flat in (True, False)
-        for line in votes.peaks(among, most, flat=flat)
+        for line in votes.peaks(among, kept, flat=flat)
     ]
     return np.array(found).reshape(-1, 3)
 

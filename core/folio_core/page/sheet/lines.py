@@ -13,9 +13,13 @@ from .hough import edges
 from .quad import Floats, Quad
 from .regions import region_quads
 
+ANY, THIN, CLEAR, NEAR, STROKES, PALE = 6, 7, 8, 9, 12, 14  # channels of `Lines.sums`, after the two sides' Lab
+CHANNELS = 15
 _SAMPLES = 128
 _SAME_PX = 3.0
 _FAINT_STEP = 3.0  # CIE Lab: white paper on white paper shows by its thin shadow alone, 2–6
+_THIN_STEP = 8.0  # of 255: a sheet's shadow on the one beneath measures 10–40 right at the edge
+_THIN_LINES = (8, 0)  # lines of thin edges: beside paper, then any
 _NEAR_PX, _BESIDE_PX = 1.5, (3.0, 5.5)  # how far from a line its two sides are looked at
 _EDGE_PX = 6.0  # a line nearer to the picture's edge than this, along all of it, is that edge
 
@@ -23,10 +27,11 @@ _EDGE_PX = 6.0  # a line nearer to the picture's edge than this, along all of it
 @dataclass(frozen=True, slots=True)
 class Lines:
     """L lines ``normal · p = distance`` in pixels, normals of unit length. ``start``, ``length``: the part inside the
-    picture along ``direction`` = the normal turned by a quarter. ``sums``: L × (samples + 1) × 14 running sums along
-    it of Lab on the normal's side (3) and on the other (3), how surely there is any edge (0–1), how clearly the two
-    differ (0–1), the Lab step between the two close by (3), the strokes on each side (2) and how far only one side
-    is pale as paper is (0–1)."""
+    picture along ``direction`` = the normal turned by a quarter. ``sums``: L × (samples + 1) × `CHANNELS` running sums
+    along it of Lab on the normal's side (3) and on the other (3), of how surely there is any edge (`ANY`, 0–1), how far
+    the normal's side is paler right at it (`THIN`, −1–1), how clearly the two sides differ (`CLEAR`, 0–1), the Lab step
+    between the two close by (`NEAR`, 3), the strokes on each side (`STROKES`, 2) and how far only one side is pale as
+    paper is (`PALE`, 0–1)."""
 
     normal: Floats
     distance: Floats
@@ -40,21 +45,44 @@ class Lines:
         return np.stack([-self.normal[:, 1], self.normal[:, 0]], axis=1)
 
 
-def lines_of(lab: NDArray[np.float32], strokes: NDArray[np.float32], clear_step: float) -> Lines:
-    """The strongest edges of the picture, the sides of what may be paper, and the picture's own four edges.
+@dataclass(frozen=True, slots=True)
+class Ground:
+    """A picture as it is searched for lines. ``layers``: height × width × 6: Lab with the strokes closed away (3), how
+    dark those were, how pale each pixel is (0–1), and lightness with only the finest closed away. ``straight``: L × 3
+    lines (normal x, normal y, distance)."""
 
-    ``lab`` is the picture with its strokes closed away, ``strokes`` (height × width) how dark those were.
+    layers: NDArray[np.float32]
+    straight: Floats
+
+    @property
+    def pale(self) -> NDArray[np.float32]:
+        return self.layers[..., 4]
+
+
+def ground_of(lab: NDArray[np.float32], strokes: NDArray[np.float32], thin: NDArray[np.float32]) -> Ground:
+    """Its strongest edges and the sides of what may be paper.
+
+    ``lab`` is the picture with its strokes closed away, ``strokes`` (height × width) how dark those were; ``thin``
+    (the same) its lightness with only the finest closed away.
     """
-    height, width = lab.shape[:2]
     with ThreadPoolExecutor(1) as beside:  # OpenCV lets go of the interpreter, so a second core can help
         regions = beside.submit(region_quads, lab)
         pale = _pale(lab)
         straight = edges(lab, pale)
-    found = _distinct(np.concatenate([straight, *map(_sides, regions.result())]), width, height)
+    layers = cv2.merge([*cv2.split(lab), strokes, pale, thin])
+    return Ground(np.asarray(layers, np.float32), np.concatenate([straight, *map(_sides, regions.result())]))
+
+
+def lines_of(ground: Ground, clear_step: float, *, shadows: bool) -> Lines:
+    """Its lines and the picture's own four edges. ``shadows``: thin ones too; a sheet on another as white shows by its
+    narrow shadow alone."""
+    height, width = ground.layers.shape[:2]
+    thin = edges(ground.layers[..., 5].copy(), ground.pale, _THIN_LINES) if shadows else np.empty((0, 3))
+    found = _distinct(np.concatenate([ground.straight, thin]), width, height)
     border = np.array([(1, 0, 0), (0, 1, 0), (1, 0, width), (0, 1, height)], np.float64)
     every = np.concatenate([found, border])
     marked = np.arange(len(every)) >= len(found)
-    return _looked_at(cv2.merge([*cv2.split(lab), strokes, pale]), every[:, :2], every[:, 2], marked, clear_step)
+    return _looked_at(ground.layers, every[:, :2], every[:, 2], marked, clear_step)
 
 
 def _pale(lab: NDArray[np.float32]) -> NDArray[np.float32]:
@@ -119,11 +147,12 @@ def _looked_at(
     seen = _sampled(layers, shifted.reshape(len(points), -1, 2)).reshape(*shifted.shape[:-1], layers.shape[2])
     sides = seen[..., 1:, :].mean(axis=3)
     near = seen[:, :, 0, 0, :3] - seen[:, :, 1, 0, :3]
+    thin = np.clip((seen[:, :, 0, 0, 5:] - seen[:, :, 1, 0, 5:]) / _THIN_STEP, -1, 1)
     sides, inked, pale = sides[..., :3], sides[..., 3], sides[..., 4]
     parts = np.abs(pale[:, :, 0] - pale[:, :, 1])[..., None]
     clear = np.clip(np.linalg.norm(sides[:, :, 0] - sides[:, :, 1], axis=2, keepdims=True) / clear_step, 0, 1)
     there = 1 - np.exp(-np.linalg.norm(near, axis=2, keepdims=True) / _FAINT_STEP)
-    values = np.concatenate([sides[:, :, 0], sides[:, :, 1], there, clear, near, inked, parts], axis=2)
+    values = np.concatenate([sides[:, :, 0], sides[:, :, 1], there, thin, clear, near, inked, parts], axis=2)
     sums = np.concatenate([np.zeros((len(values), 1, values.shape[2]), np.float32), np.cumsum(values, axis=1)], axis=1)
     return Lines(normal, distance, border, start, length, sums)
 
