@@ -32,23 +32,26 @@ def application(request: HttpRequest) -> HttpResponse:
     if not index.exists():
         return HttpResponse("The front end is not built and collected. Run ./folio demo.", status=503)
     page = index.read_text().replace("__CSP_NONCE__", str(request.csp_nonce))  # type: ignore[attr-defined]
-    response = HttpResponse(page.replace("</title>", f"</title>{_asked_early(request.path, index.parent)}", 1))
+    response = HttpResponse(page.replace("</title>", f"</title>{_asked_early(request, index.parent)}", 1))
     response["Cache-Control"] = "no-cache"
     return response
 
 
-def _asked_early(path: str, folder: Path) -> str:
+def _asked_early(request: HttpRequest, folder: Path) -> str:
     """For `_ENTRANCES`: a screen's code and what it asks for first, so that they come while the first scripts are still
-    being read (W3C Preload). ``folder``: the built front end, with Vite's list of what each screen is made of."""
+    being read (W3C Preload). ``folder``: the built front end, with Vite's list of what each screen is made of.
+
+    Nothing for who is not signed in: the refusal would be kept, and given for the answer after the sign-in.
+    """
     screens = folder / "screens.json"
-    entered = next((one for one in _ENTRANCES if one[0].fullmatch(path)), None)
-    if entered is None or not screens.exists():
+    entered = next((one for one in _ENTRANCES if one[0].fullmatch(request.path)), None)
+    if entered is None or not screens.exists() or not request.user.is_authenticated:
         return ""
     pattern, part, asked = entered
     parts = json.loads(screens.read_text())
     at_hand = {"index.html", *parts["index.html"]["imports"]}
     own = [parts[part], *(parts[name] for name in parts[part]["imports"] if name not in at_hand)]
-    links = [f'rel="preload" as="fetch" href="{pattern.sub(address, path)}"' for address in asked]
+    links = [f'rel="preload" as="fetch" href="{pattern.sub(address, request.path)}"' for address in asked]
     for piece in own:
         links += [f'rel="preload" as="style" href="{_APP}{style}"' for style in piece.get("css", ())]
         links.append(f'rel="modulepreload" href="{_APP}{piece["file"]}"')

@@ -57,12 +57,16 @@ class ThePage(TestCase):
         self.assertNotIn(b"__CSP_NONCE__", first.content)
 
     def test_a_board_and_my_work_say_early_what_they_will_ask_for(self) -> None:
+        client = Client()
+
         def links(path: str) -> list[str]:
-            page = Client().get(path).content.decode()
+            page = client.get(path).content.decode()
             return re.findall(
                 r'<link crossorigin="anonymous" rel="(?:preload|modulepreload)"[^>]* href="([^"]+)">', page
             )
 
+        self.assertEqual(links("/") + links("/folios/7"), [])  # a refusal would be kept until after the sign-in
+        client.force_login(User.objects.create_user(MAIL, PASSWORD))
         early = links("/folios/7")
         self.assertEqual(early[:2], ["/api/me", "/api/folios/7"])
         for name in ("Board-.*[.]js", "Board-.*[.]css", "useArrangement-.*[.]js"):

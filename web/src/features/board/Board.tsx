@@ -1,4 +1,4 @@
-import { useCallback, useDeferredValue, useEffect, useMemo, useRef, useState } from "react";
+import { useCallback, useDeferredValue, useEffect, useLayoutEffect, useMemo, useRef, useState } from "react";
 import { Link, useParams } from "react-router";
 import { ActLink } from "../../shared/Act";
 import { Masthead } from "../../shared/Masthead";
@@ -86,7 +86,8 @@ function LoadedBoard({ board }: { board: BoardData }) {
     return () => window.removeEventListener("keydown", onKey);
   }, [undo, redo]);
   const hasPages = pages.length > 0;
-  useEffect(() => {
+  useLayoutEffect(() => {
+    // Before the board is seen: what is typed at once must not be lost.
     if (fine && hasPages && document.activeElement === document.body) line.current?.focus();
   }, [fine, hasPages]);
 
