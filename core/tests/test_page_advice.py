@@ -15,8 +15,11 @@ from skimage.filters import threshold_otsu, threshold_sauvola
 from folio_camera import pictures
 from folio_camera.handwriting import Style, write_sheet
 from folio_camera.photograph import Scene, photograph
-from folio_core.page import WORDS, Advice, Prepared, Recipe, Tone, prepare, run_limited
-from folio_core.page.straighten import straighten
+from folio_core.page import WORDS, Advice, Prepared, Recipe, Sheet, Tone, prepare, run_limited
+from folio_core.page.advise import advise
+from folio_core.page.measure import Places
+from folio_core.page.straighten import straighten, whole_picture
+from folio_core.page.upright import AS_IT_IS
 
 from camera_shots import SMALL, TWELVE, sheet, shot  # isort: skip
 
@@ -162,12 +165,36 @@ def f_measure(ink: np.ndarray, wanted: np.ndarray) -> float:
     return 2 * np.count_nonzero(ink & wanted) / (np.count_nonzero(ink) + np.count_nonzero(wanted))
 
 
+class WhatIsSaidOfAPicture(unittest.TestCase):
+    """From measures as such pictures have them (see `limits`)."""
+
+    def said(self, sheet: Sheet, **measured: float) -> set[Advice]:
+        measures = replace(prepared(PLAIN).measures, **measured)
+        findings = advise(measures, Places(None, None), sheet, AS_IT_IS, drawn=False, chosen=False, damaged=False)
+        return {finding.code for finding in findings}
+
+    def test_a_sheet_that_could_not_be_told_from_others_is_no_landscape(self) -> None:
+        whole = Sheet(False, 0.3, whole_picture(100, 100))
+        lost = self.said(whole, colour_spread=0.4, paper_level=0.6)
+        self.assertIn(Advice.SHEET_NOT_FOUND, lost)
+        self.assertNotIn(Advice.NO_PAGE, lost)
+        self.assertEqual(
+            self.said(replace(whole, confidence=0.03), colour_spread=0.4, paper_level=0.6), {Advice.NO_PAGE}
+        )
+        self.assertEqual(self.said(whole, colour_spread=0.4, paper_level=0.24), {Advice.NO_PAGE})
+
+    def test_where_the_light_may_have_taken_the_writing_the_page_is_not_called_empty(self) -> None:
+        sheet = Sheet(True, 0.9, whole_picture(100, 100))
+        self.assertEqual(self.said(sheet, ink_share=0.0, letters=0), {Advice.NEARLY_EMPTY})
+        self.assertEqual(self.said(sheet, ink_share=0.0, letters=0, clipped_share=0.9), {Advice.OVER_EXPOSED})
+
+
 class TwoSheets(unittest.TestCase):
     def test_both_are_on_the_page_and_the_student_is_told(self) -> None:
         scene = Scene(size=TWELVE, desk="dark", tilt=0.05)
         truth = photograph(sheet(), scene, 5, second=sheet())
         page = prepare(truth.jpeg)
-        self.assertIn(Advice.TWO_SHEETS, codes(page))
+        self.assertEqual(codes(page) - {Advice.SHEET_SMALL}, {Advice.TWO_SHEETS})  # no shadow, no moved camera
         kept = np.zeros(truth.ink_seen.shape, np.uint8)
         cv2.fillConvexPoly(kept, np.rint(np.array(page.sheet.corners)).astype(np.int32), 255)
         self.assertEqual(np.count_nonzero((truth.ink_seen > 128) & (kept == 0)), 0)

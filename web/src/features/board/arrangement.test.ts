@@ -7,6 +7,7 @@ import {
   fingerprint,
   isPlaced,
   isSettled,
+  labelsByPage,
   labelsOn,
   move,
   onlyPagesCame,
@@ -163,6 +164,16 @@ function broken(a: Arrangement): string {
 }
 
 describe("any sequence of changes", () => {
+  test("what is on each page is the same whether it is asked of one page or of all", () => {
+    fc.assert(
+      fc.property(fc.array(aChange, { maxLength: 30 }), (changes) => {
+        const a = after(...changes);
+        const all = labelsByPage(a);
+        for (const one of PAGES) expect((all.get(one) ?? []).toSorted()).toEqual(labelsOn(a, one).toSorted());
+      }),
+    );
+  });
+
   test("keeps every page once and never contradicts itself", () => {
     fc.assert(
       fc.property(fc.array(aChange, { maxLength: 30 }), (changes) => {

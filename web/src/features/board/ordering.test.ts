@@ -75,4 +75,18 @@ describe("what is said of a page", () => {
     expect(contradictions(odd, MAP)).toEqual([{ before: "1a", after: "2", pages: [1, 2] }]);
     expect(contradictions(a, MAP)).toEqual([]);
   });
+
+  test("it is pointed out exactly where its first page lies before that of the question before it", () => {
+    const spots = fc.array(fc.constantFrom(1, 2, 3, 9), { maxLength: 3 }); // 9 is no page of the folio
+    fc.assert(
+      fc.property(fc.array(spots, { minLength: MAP.length, maxLength: MAP.length }), (placed) => {
+        const rows = MAP.map(({ label }, at) => [label, (placed[at] ?? []).map((page) => ({ page, top: null }))] as const);
+        const b = { ...fresh([3, 1, 2]), placements: Object.fromEntries(rows) };
+        const first = (label: string) => [3, 1, 2].findIndex((page) => b.placements[label]?.some((spot) => spot.page === page));
+        const begun = MAP.map(({ label }) => ({ label, at: first(label) })).filter(({ at }) => at >= 0);
+        const odd = begun.flatMap((one, n) => (n > 0 && one.at < (begun[n - 1]?.at ?? 0) ? [one.label] : []));
+        expect(contradictions(b, MAP).map((one) => one.after)).toEqual(odd);
+      }),
+    );
+  });
 });
