@@ -4,7 +4,7 @@ import { defineConfig } from "vite";
 const backend = process.env.FOLIO_BACKEND ?? "http://127.0.0.1:8310";
 
 const FRAME =
-  /node_modules\/(react|react-dom|scheduler|react-router|@tanstack|idb|openapi-fetch)\/|src\/shared\/(?!Why|Themed|theme|sending\/inPieces)/;
+  /node_modules\/(react|react-dom|scheduler|react-router|@tanstack|idb|openapi-fetch)\/|src\/shared\/(?!Themed|theme|sending\/inPieces)/;
 
 export default defineConfig(({ command }) => ({
   base: command === "build" ? "/static/app/" : "/",

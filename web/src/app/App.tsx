@@ -26,7 +26,6 @@ const Notices = screen(() => import("./Notices"));
 /** What must be there when the network goes, all but the phone's camera. */
 const all = [
   ...[MyWork, Brief, Board, Check, Receipt, FolioList, Reading, SittingRecord, SignIn, Notices].map((one) => one.fetch),
-  () => import("../shared/Why"),
   () => import("../shared/sending/inPieces"),
 ];
 const DRAW_AT_THE_LATEST_MS = 1000;

@@ -1,15 +1,13 @@
-import { lazy, memo, Suspense } from "react";
+import { memo } from "react";
 import type { Schemas } from "./api/client";
 import { deviceClockIsOff, clockTime, dayAndTime, lengthOfTime, useNow } from "./time";
 import { happened, nextEnd } from "./sitting";
-import { patiently } from "./patiently";
-import { useQuiet } from "./quiet";
 import { useSpoken } from "./useSpoken";
 import { count } from "./words";
+import { Why } from "./Why";
 import "./TimeRail.css";
 
 const DAY_MS = 86_400_000;
-const Why = lazy(patiently(() => import("./Why")));
 
 interface Sitting {
   window: Schemas["WindowOut"];
@@ -82,7 +80,6 @@ export const TimeRail = memo(function TimeRail({ sitting, safe }: { sitting: Sit
 
 /** When to stop writing; how that was worked out is told on hover, on focus and by touch. */
 function PenDown({ pace, zone, timed }: { pace: Schemas["PaceOut"]; zone: string; timed: boolean }) {
-  const quiet = useQuiet(); // the reason may come a moment later
   const say = timed ? clockTime : dayAndTime;
   const each = Math.round(pace.seconds_a_page);
   const from =
@@ -90,15 +87,12 @@ function PenDown({ pace, zone, timed }: { pace: Schemas["PaceOut"]; zone: string
       ? `${each} s a page, from your last ${count(pace.measured_pages, "page")}`
       : `${each} s a page, an assumption until three of your pages are in`;
   const why = `${count(pace.pages, "page")} to come × ${from}, and ${Math.round(pace.check_seconds / 60)} min to look it over.`;
-  const words = (
-    <button type="button" className="rail-pace" aria-label={`Put the pen down by ${say(pace.pen_down, zone)}. ${why}`}>
-      Pen down by {say(pace.pen_down, zone)}
-    </button>
-  );
   return (
-    <Suspense fallback={words}>
-      {quiet ? <Why words={why}>{words}</Why> : words}
-    </Suspense>
+    <Why words={why}>
+      <button type="button" className="rail-pace" aria-label={`Put the pen down by ${say(pace.pen_down, zone)}. ${why}`}>
+        Pen down by {say(pace.pen_down, zone)}
+      </button>
+    </Why>
   );
 }
 

@@ -1,5 +1,3 @@
-import { useEffect, useState } from "react";
-
 const AT_THE_LATEST_MS = 1500;
 
 /** Runs it when the browser has nothing to do, soon in any case. What is answered takes it back. */
@@ -10,11 +8,4 @@ export function whenQuiet(run: () => void): () => void {
   }
   const asked = requestIdleCallback(run, { timeout: AT_THE_LATEST_MS });
   return () => cancelIdleCallback(asked);
-}
-
-/** Whether the browser has had nothing to do since this was first shown. */
-export function useQuiet(): boolean {
-  const [quiet, setQuiet] = useState(false);
-  useEffect(() => whenQuiet(() => setQuiet(true)), []);
-  return quiet;
 }
