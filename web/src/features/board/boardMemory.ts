@@ -1,4 +1,5 @@
 import { whenLeaving } from "../../shared/me";
+import { whenQuiet } from "../../shared/quiet";
 import type { Arrangement } from "./arrangement";
 import type { Saved } from "./sendArrangement";
 
@@ -19,29 +20,54 @@ export interface Memory {
 
 const MOST_STEPS = 60;
 const NAME = "inked-folio-board-";
+const STEPS = "inked-folio-steps-";
+const unwritten = new Map<number, Pick<Memory, "past" | "future">>();
+let taken: (() => void) | null = null;
 
+/** The last change is written at once; the way back, which is long, when the browser has nothing to do or is left. */
 export const boardMemory = {
   read(folioId: number): Memory | null {
-    try {
-      return JSON.parse(localStorage.getItem(NAME + folioId) ?? "null") as Memory | null;
-    } catch {
-      return null;
-    }
+    const state = read<Pick<Memory, "seen" | "wanted">>(NAME + folioId);
+    const steps = unwritten.get(folioId) ?? read<Pick<Memory, "past" | "future">>(STEPS + folioId);
+    return state && { past: [], future: [], ...state, ...steps };
   },
-  keep(folioId: number, memory: Memory) {
-    try {
-      const past = memory.past.slice(-MOST_STEPS);
-      localStorage.setItem(NAME + folioId, JSON.stringify({ ...memory, past }));
-    } catch {
-      // a browser that keeps nothing still has the steps until it is closed
-    }
+  keep(folioId: number, { seen, wanted, past, future }: Memory) {
+    write(NAME + folioId, { seen, wanted });
+    unwritten.set(folioId, { past: past.slice(-MOST_STEPS), future });
+    taken ??= whenQuiet(writeSteps);
   },
 };
+
+function writeSteps() {
+  taken = null;
+  unwritten.forEach((steps, folioId) => write(STEPS + folioId, steps));
+  unwritten.clear();
+}
+globalThis.addEventListener?.("pagehide", writeSteps);
+
+function read<T>(name: string): T | null {
+  try {
+    return JSON.parse(localStorage.getItem(name) ?? "null") as T | null;
+  } catch {
+    return null;
+  }
+}
+
+function write(name: string, value: object) {
+  try {
+    localStorage.setItem(name, JSON.stringify(value));
+  } catch {
+    // a browser that keeps nothing still has the steps until it is closed
+  }
+}
 
 /** The next person at this browser has no business with it; only what is not on the server yet waits for its student. */
 whenLeaving(() => {
   for (const name of Object.keys(globalThis.localStorage ?? {})) {
     const folioId = Number(name.startsWith(NAME) && name.slice(NAME.length));
-    if (folioId && boardMemory.read(folioId)?.wanted === null) localStorage.removeItem(name);
+    if (!folioId || boardMemory.read(folioId)?.wanted !== null) continue;
+    unwritten.delete(folioId);
+    localStorage.removeItem(name);
+    localStorage.removeItem(STEPS + folioId);
   }
 });
