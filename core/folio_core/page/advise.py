@@ -128,6 +128,7 @@ def advise(
     )
     photographed = not sheet.fills or washed_out
     over = photographed and measures.clipped_share > limits.CLIPPED_SHARE
+    small = sheet.found and photographed and measures.sheet_share < limits.SHEET_SHARE
     moved = measures.motion_ratio > limits.MOTION_RATIO
     under = measures.paper_level < limits.DARK_PAPER
     soft = not empty and not moved and measures.blur_sigma_px > limits.BLUR_SIGMA_PX
@@ -144,7 +145,7 @@ def advise(
         Advice.FAINT_INK: not empty and measures.ink_contrast < limits.INK_CONTRAST,
         Advice.LOW_RESOLUTION: measures.resolution_dpi < limits.RESOLUTION_DPI,
         Advice.SMALL_WRITING: legible and 0 < measures.writing_height_px < limits.WRITING_HEIGHT_PX,
-        Advice.SHEET_SMALL: sheet.found and photographed and measures.sheet_share < limits.SHEET_SHARE,
+        Advice.SHEET_SMALL: small and not sheet.several,  # two are told to be taken one by one
         Advice.TURN_UNSURE: not chosen and legible and turned.sure < limits.TURN_SURE,
         Advice.SHEET_NOT_FOUND: not sheet.found,
         Advice.SHADOW_EDGE: photographed and measures.shadow_step > limits.SHADOW_STEP,

@@ -3,10 +3,13 @@ export function count(number: number, one: string, many = `${one}s`): string {
   return `${number} ${number === 1 ? one : many}`;
 }
 
+let lists: Intl.ListFormat | undefined;
+
 /** "a, b and c" */
 export function list(words: readonly string[]): string {
-  const [before, last] = [words.slice(0, -1), words.at(-1) ?? ""];
-  return before.length > 0 ? `${before.join(", ")} and ${last}` : last;
+  if (words.length < 2) return words.join("");
+  lists ??= new Intl.ListFormat("en-GB"); // costly to make, and seldom wanted
+  return lists.format(words);
 }
 
 export function size(bytes: number): string {

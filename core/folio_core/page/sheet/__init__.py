@@ -87,9 +87,7 @@ def sheet_in(middle: Image, middle_scale: float, shape: tuple[int, ...]) -> Shee
     if not len(candidates.corners):
         guessed = min(filled, _MOST_GUESSED) if _washed_out(small) else filled
         return Sheet(filled > FOUND_CONFIDENCE, guessed, whole, fills=filled > FOUND_CONFIDENCE)
-    scores = scored(candidates.features)
-    best, lead = best_of(scores, candidates.corners)
-    sure = round(confidence(float(scores[best]), lead), 3)
+    scores, best, sure = _judged(candidates)
     if filled > max(sure, FOUND_CONFIDENCE):
         return Sheet(True, min(filled, _MOST_GUESSED) if _washed_out(small) else filled, whole, fills=True)
     if sure < FOUND_CONFIDENCE:
@@ -162,18 +160,24 @@ def _between(ground: Ground, *, shadows: bool) -> Candidates:
     return candidates_of(lines_of(ground, _CLEAR_STEP, shadows=shadows), width, height)
 
 
+def _judged(candidates: Candidates) -> tuple[NDArray[np.float64], int, float]:
+    """The outlines' scores, which is the likeliest, and how sure it is, 0–1."""
+    scores = scored(candidates.features)
+    best, lead = best_of(scores, candidates.corners)
+    return scores, best, round(confidence(float(scores[best]), lead), 3)
+
+
 def _lies_alone(candidates: Candidates, pale: NDArray[np.float32]) -> bool:
     """Whether the likeliest outline is sure, and nothing else around it is pale as paper: no other sheet then lies
     beneath it, whose edge only a narrow shadow would tell."""
     if not len(candidates.corners):
         return False
-    scores = scored(candidates.features)
-    best, lead = best_of(scores, candidates.corners)
+    _, best, sure = _judged(candidates)
     around = np.ones(pale.shape, np.uint8)
     cv2.fillConvexPoly(around, np.rint(candidates.corners[best]).astype(np.int32), 0)
     around = cv2.erode(around, np.ones((_AROUND_PX, _AROUND_PX), np.uint8))
     beyond = cv2.mean(pale, around)[0] if around.any() else 0.0
-    return confidence(float(scores[best]), lead) > _SURE_ALONE and beyond < _MOST_PALE_AROUND
+    return sure > _SURE_ALONE and beyond < _MOST_PALE_AROUND
 
 
 def _ground(small: Image) -> Ground:

@@ -43,7 +43,8 @@ function writeSteps() {
   unwritten.forEach((steps, folioId) => write(STEPS + folioId, steps));
   unwritten.clear();
 }
-globalThis.addEventListener?.("pagehide", writeSteps);
+// A phone may end a page that is out of sight without another word.
+for (const left of ["pagehide", "visibilitychange"]) globalThis.addEventListener?.(left, writeSteps);
 
 function read<T>(name: string): T | null {
   try {
