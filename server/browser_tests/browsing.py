@@ -26,6 +26,7 @@ from procrastinate.contrib.django.models import ProcrastinateJob
 from assignments.models import Assignment
 from demo import loading, photographs, scenario
 from demo.scenario import Person
+from folios.models import Page as FolioPage
 
 CHROMIUM = "/usr/bin/chromium"
 # --no-sandbox: CI runs as root in a container; only our own pages are opened. The others keep it off the network.
@@ -161,8 +162,9 @@ class BrowserTestCase(TransactionTestCase):
         self.fail("waited too long")
 
     def tiles(self, page: Page, count: int) -> None:
-        """Wait until so many pages are prepared and shown."""
+        """Wait until so many pages are shown and prepared: a first view is shown before its page is."""
         expect(page.locator(".strip img")).to_have_count(count, timeout=60_000)
+        self.until(page, lambda: not FolioPage.objects.filter(state=FolioPage.State.WAITING).exists())
 
     def sweep(self, page: Page, first: str, last: str, column: int, last_column: int | None = None) -> None:
         """From the row of one label to that of another, over columns counted from 1."""
