@@ -95,7 +95,7 @@ describe("changes on their way", () => {
     await saved(store);
     expect(store.shown().arrangement).toEqual(server.state.arrangement);
     expect(store.shown().refusal?.description).toBe("Changed elsewhere meanwhile.");
-    expect(store.shown().past).toEqual([]);
+    expect(store.shown().past).toEqual(["Changed elsewhere"]);
     store.refusalSeen();
     expect(store.shown().refusal).toBeNull();
   });
@@ -110,7 +110,22 @@ describe("changes on their way", () => {
     await saved(store);
     expect(server.state.arrangement.left_blank).toEqual(["3"]);
     expect(Object.keys(server.state.arrangement.placements)).toEqual(["2"]);
-    expect(store.shown().past).toEqual(["2 placed on page 1"]);
+    expect(store.shown().past).toEqual(["Changed elsewhere", "2 placed on page 1"]);
+  });
+
+  test("that gave way leave the way back as it was before them", async () => {
+    const { server, store } = board();
+    store.change(place(["1a"], [10]), "1a placed on page 1");
+    await saved(store);
+    server.elsewhere(setLeftBlank("3", true));
+    store.change(place(["2"], [10]), "2 placed on page 1");
+    store.undo();
+    store.change(move([12], 10), "page 3 moved to 1");
+    await saved(store);
+    expect(store.shown().past).toEqual(["1a placed on page 1", "Changed elsewhere"]);
+    store.undoTo(2);
+    await saved(store);
+    expect(server.state.arrangement).toEqual(fresh());
   });
 
   test("that are refused show the saved state and why", async () => {
@@ -156,14 +171,21 @@ describe("news of the server", () => {
     expect(store.shown().arrangement).toEqual(server.state.arrangement);
   });
 
-  test("of a change made elsewhere end the history", async () => {
+  test("of a change made elsewhere are a step of the history", async () => {
     const { server, store } = board();
-    store.change(place(["1a"], [10]), "a change");
+    store.change(place(["1a"], [10]), "1a placed on page 1");
     await saved(store);
     server.elsewhere(setLeftBlank("2", true));
     store.hear(server.state);
     expect(store.shown().arrangement.left_blank).toEqual(["2"]);
-    expect(store.shown().past).toEqual([]);
+    expect(store.shown().past).toEqual(["1a placed on page 1", "Changed elsewhere"]);
+    store.undoTo(2);
+    await saved(store);
+    expect(server.state.arrangement).toEqual(fresh());
+    store.redo();
+    store.redo();
+    await saved(store);
+    expect(server.state.arrangement.left_blank).toEqual(["2"]);
   });
 });
 
@@ -198,6 +220,15 @@ describe("a reload", () => {
     store.again();
     expect(Object.keys(store.shown().arrangement.placements)).toEqual(["2"]);
     first.server.fails = [];
+  });
+
+  test("goes back past what was changed elsewhere meanwhile", async () => {
+    const first = board();
+    first.store.change(place(["1a"], [10]), "1a placed on page 1");
+    await saved(first.store);
+    first.server.elsewhere(setLeftBlank("3", true));
+    const { store } = board(first.server, first.memory);
+    expect(store.shown().past).toEqual(["1a placed on page 1", "Changed elsewhere"]);
   });
 
   test("goes on from what was known last where the board comes from an older answer", () => {

@@ -23,14 +23,18 @@ export interface Shown {
 interface Pending {
   words: string;
   change: Change;
+  /** The way back as it was before. */
+  past: readonly Step[];
 }
+const ELSEWHERE = "Changed elsewhere";
 
 /**
  * The arrangement of one folio as its student sees it: what the server has, with the changes on their way laid over it.
  *
  * Changes are sent one after another, each against the version it was made on, whichever screen is shown; those not yet
  * sent and all steps survive a reload. Where the server has a newer one, a change is made again on it if only pages have
- * come; otherwise the newer state is shown, with a word, and the change offered again.
+ * come; otherwise the newer state is shown, with a word, and the change offered again. What was changed elsewhere is a step of the
+ * way back, too.
  */
 export class ArrangementStore extends Observed {
   private pending: readonly Pending[] = [];
@@ -62,7 +66,7 @@ export class ArrangementStore extends Observed {
     if (newer.version <= this.saved.version || this.pending.length > 0) return;
     const retaken = beforeRetake(this.saved.arrangement, newer.arrangement);
     if (retaken) this.past = [...this.past, { words: "A page was taken again", before: retaken }];
-    else if (!onlyPagesCame(this.saved.arrangement, newer.arrangement)) this.forget();
+    else if (!onlyPagesCame(this.saved.arrangement, newer.arrangement)) this.passed(this.past, this.saved.arrangement);
     this.saved = newer;
     this.changed();
   }
@@ -70,9 +74,10 @@ export class ArrangementStore extends Observed {
   change(wanted: Change, words: string) {
     const before = this.now.arrangement;
     if (fingerprint(wanted(before)) === fingerprint(before)) return;
-    this.past = [...this.past, { words, before }];
+    const { past } = this;
+    this.past = [...past, { words, before }];
     this.future = [];
-    this.put({ words, change: wanted });
+    this.put({ words, change: wanted, past });
   }
 
   undo() {
@@ -103,9 +108,10 @@ export class ArrangementStore extends Observed {
   private step(from: "past" | "future", onto: "past" | "future") {
     const target = this[from].at(-1);
     if (!target) return;
+    const { past } = this;
     this[from] = this[from].slice(0, -1);
     this[onto] = [...this[onto], { words: target.words, before: this.now.arrangement }];
-    this.put({ words: target.words, change: (now) => carriedTo(target.before, now) });
+    this.put({ words: target.words, change: (now) => carriedTo(target.before, now), past });
   }
 
   refusalSeen() {
@@ -141,9 +147,11 @@ export class ArrangementStore extends Observed {
       } else if (outcome instanceof Problem) {
         this.refuse("That change could not be saved", outcome.message);
       } else if (outcome.stale && fingerprint(outcome.saved.arrangement) !== fingerprint(wanted)) {
-        const mine = onlyPagesCame(this.saved.arrangement, outcome.saved.arrangement);
+        const before = this.saved.arrangement;
         this.saved = outcome.saved;
-        if (!mine) this.refuse("Changed elsewhere", outcome.message, this.pending);
+        if (onlyPagesCame(before, outcome.saved.arrangement)) continue;
+        this.refuse(ELSEWHERE, outcome.message, this.pending);
+        this.passed(this.past, before);
       } else {
         this.saved = outcome.saved;
         this.pending = this.pending.slice(1);
@@ -155,14 +163,16 @@ export class ArrangementStore extends Observed {
   }
 
   private refuse(title: string, description: string, dropped: readonly Pending[] = []) {
+    this.past = (this.pending[0] ?? dropped[0])?.past ?? [];
+    this.future = [];
     this.pending = [];
     this.dropped = dropped;
     this.refusal = { title, description, dropped: dropped.map((one) => one.words) };
-    this.forget();
   }
 
-  private forget() {
-    this.past = [];
+  /** Something was changed elsewhere, after these steps. */
+  private passed(past: readonly Step[], before: Arrangement) {
+    this.past = [...past, { words: ELSEWHERE, before }];
     this.future = [];
   }
 
@@ -171,15 +181,19 @@ export class ArrangementStore extends Observed {
     const kept = this.memory.read(this.folioId);
     if (!kept) return;
     if (kept.seen.version > this.saved.version) this.saved = kept.seen; // opened without network, from an older answer
-    const { wanted } = kept;
+    const { wanted, seen } = kept;
     const server = this.saved.arrangement;
-    const change = { words: "The last change", change: (now: Arrangement) => (wanted ? carriedTo(wanted, now) : now) };
+    const alone = onlyPagesCame(seen.arrangement, server);
     const missing = wanted !== null && fingerprint(carriedTo(wanted, server)) !== fingerprint(server);
-    if (!missing || onlyPagesCame(kept.seen.arrangement, server)) {
-      if (wanted !== null || onlyPagesCame(kept.seen.arrangement, server)) [this.past, this.future] = [kept.past, kept.future];
-      if (missing) this.pending = [{ ...change, words: kept.past.at(-1)?.words ?? change.words }];
-    } else {
-      this.refuse("Changed elsewhere", "The board was changed elsewhere while this change could not be saved.", [change]);
+    if (missing) {
+      const words = kept.past.at(-1)?.words ?? "The last change";
+      this.pending = [{ words, change: (now) => carriedTo(wanted, now), past: kept.past.slice(0, -1) }];
+    }
+    if (alone || (wanted && !missing)) [this.past, this.future] = [kept.past, kept.future];
+    else if (!missing) this.passed(kept.past, seen.arrangement);
+    else {
+      this.refuse(ELSEWHERE, "The board was changed elsewhere while this change could not be saved.", this.pending);
+      this.passed(this.past, seen.arrangement);
     }
   }
 

@@ -1,7 +1,6 @@
 import { startTransition, useEffect, useRef, useState } from "react";
 
 const IN_A_ROW_MS = 150; // a held key repeats every 30–40 ms, a fair typist's keys are 120 apart
-const SETTLED_MS = 90;
 
 /**
  * The value a frame after it changed; where changes follow each other quickly, when they have paused. What is costly to
@@ -14,7 +13,7 @@ export function useSettled<T extends readonly unknown[]>(...value: T): T {
     const inARow = performance.now() - changed.current < IN_A_ROW_MS;
     changed.current = performance.now();
     const follow = () => startTransition(() => setSettled((now) => (same(now, value) ? now : value)));
-    const timer = setTimeout(follow, inARow ? SETTLED_MS : 0);
+    const timer = setTimeout(follow, inARow ? IN_A_ROW_MS : 0);
     return () => clearTimeout(timer);
     // eslint-disable-next-line react-hooks/exhaustive-deps -- the parts, not the list of them
   }, value);
