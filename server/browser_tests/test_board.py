@@ -35,6 +35,14 @@ class Typing(BoardTestCase):
         line.fill("2x")
         expect(page.get_by_text("“2x” is not on the question map. Nearest: 2a, 2b and 2c.")).to_be_visible()
 
+    def test_typing_right_after_adding_pages(self) -> None:
+        folio = self.folio(2)
+        page = self.board(folio)
+        page.get_by_role("button", name="Add pages").focus()
+        page.keyboard.type("1a")
+        page.keyboard.press("Enter")
+        self.until(page, lambda: self.placed(folio).get("1a") == [1])
+
     def test_the_other_keys_of_the_line(self) -> None:
         folio = self.folio(3)
         page = self.board(folio)

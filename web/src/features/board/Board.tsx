@@ -92,9 +92,13 @@ function LoadedBoard({ board }: { board: BoardData }) {
   }, [fine, hasPages]);
 
   const help = () => setSheet("keys");
-  /** Keys of the strip, of the large page and of the empty label line. Digits go to the line, wherever they were typed. */
-  const onKey = (event: React.KeyboardEvent): boolean => {
+  /** Digits go to the line, also from the button by which pages were just added. */
+  const toLine = (event: React.KeyboardEvent) => {
     if (/^\d$/.test(event.key) && !event.ctrlKey && !event.metaKey && !event.altKey) line.current?.focus();
+  };
+  /** Keys of the strip, of the large page and of the empty label line. */
+  const onKey = (event: React.KeyboardEvent): boolean => {
+    toLine(event);
     const wider = { onLarger: (by: 1 | -1) => setLarger(by > 0), onHelp: help };
     return boardKey(event, at, ids, actions, wider);
   };
@@ -146,7 +150,7 @@ function LoadedBoard({ board }: { board: BoardData }) {
         ) : (
           <>
             <Loom
-              {...{ board, pages, coming, arrangement, actions, at, open, placing, add, onKey, ready }}
+              {...{ board, pages, coming, arrangement, actions, at, open, placing, add, onKey, toLine, ready }}
               onOrder={() => setSheet("order")}
               onCamera={() => setSheet("camera")}
               onChosen={() => fine && line.current?.focus()}

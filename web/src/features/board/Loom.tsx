@@ -11,6 +11,8 @@ interface Props extends Parts {
   /** The ribbons, and pages far to the right, come in the frame after the strip's first. */
   ready: boolean;
   onKey: (event: React.KeyboardEvent) => boolean;
+  /** Typed where pages were just added: what is a label's goes to the label line. */
+  toLine: (event: React.KeyboardEvent) => void;
   onCamera: () => void;
   /** A page was chosen by pointer: typing goes on about it. */
   onChosen: () => void;
@@ -47,6 +49,7 @@ export function Loom(props: Props) {
             mayPlace={props.placing}
             width={width}
             onAdd={props.add}
+            onKey={props.toLine}
             onOrder={props.onOrder}
             onCamera={props.onCamera}
             onWidth={setWidth}

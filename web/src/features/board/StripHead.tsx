@@ -10,6 +10,7 @@ interface Props {
   mayPlace: boolean;
   width: number;
   onAdd: (files: File[]) => void;
+  onKey: (event: React.KeyboardEvent) => void;
   onOrder: () => void;
   onCamera: () => void;
   onWidth: (px: number) => void;
@@ -27,7 +28,7 @@ export function StripHead(props: Props) {
       <p className="soft">{pages === 0 ? "No pages yet" : count(pages, "page")}</p>
       {mayAdd ? (
         <>
-          <button type="button" className="plain strip-add" onClick={() => files.current?.click()}>
+          <button type="button" className="plain strip-add" onClick={() => files.current?.click()} onKeyDown={props.onKey}>
             Add pages
           </button>
           <input
