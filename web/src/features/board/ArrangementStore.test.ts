@@ -95,7 +95,7 @@ describe("changes on their way", () => {
     await saved(store);
     expect(store.shown().arrangement).toEqual(server.state.arrangement);
     expect(store.shown().refusal?.description).toBe("Changed elsewhere meanwhile.");
-    expect(store.shown().past).toEqual(["Changed elsewhere"]);
+    expect(store.shown().past).toEqual(["A change made elsewhere"]);
     store.refusalSeen();
     expect(store.shown().refusal).toBeNull();
   });
@@ -110,7 +110,7 @@ describe("changes on their way", () => {
     await saved(store);
     expect(server.state.arrangement.left_blank).toEqual(["3"]);
     expect(Object.keys(server.state.arrangement.placements)).toEqual(["2"]);
-    expect(store.shown().past).toEqual(["Changed elsewhere", "2 placed on page 1"]);
+    expect(store.shown().past).toEqual(["A change made elsewhere", "2 placed on page 1"]);
   });
 
   test("that gave way leave the way back as it was before them", async () => {
@@ -122,7 +122,7 @@ describe("changes on their way", () => {
     store.undo();
     store.change(move([12], 10), "page 3 moved to 1");
     await saved(store);
-    expect(store.shown().past).toEqual(["1a placed on page 1", "Changed elsewhere"]);
+    expect(store.shown().past).toEqual(["1a placed on page 1", "A change made elsewhere"]);
     store.undoTo(2);
     await saved(store);
     expect(server.state.arrangement).toEqual(fresh());
@@ -178,7 +178,7 @@ describe("news of the server", () => {
     server.elsewhere(setLeftBlank("2", true));
     store.hear(server.state);
     expect(store.shown().arrangement.left_blank).toEqual(["2"]);
-    expect(store.shown().past).toEqual(["1a placed on page 1", "Changed elsewhere"]);
+    expect(store.shown().past).toEqual(["1a placed on page 1", "A change made elsewhere"]);
     store.undoTo(2);
     await saved(store);
     expect(server.state.arrangement).toEqual(fresh());
@@ -228,7 +228,7 @@ describe("a reload", () => {
     await saved(first.store);
     first.server.elsewhere(setLeftBlank("3", true));
     const { store } = board(first.server, first.memory);
-    expect(store.shown().past).toEqual(["1a placed on page 1", "Changed elsewhere"]);
+    expect(store.shown().past).toEqual(["1a placed on page 1", "A change made elsewhere"]);
   });
 
   test("goes on from what was known last where the board comes from an older answer", () => {

@@ -26,7 +26,7 @@ interface Pending {
   /** The way back as it was before. */
   past: readonly Step[];
 }
-const ELSEWHERE = "Changed elsewhere";
+const [REFUSED, PASSED] = ["Changed elsewhere", "A change made elsewhere"];
 
 /**
  * The arrangement of one folio as its student sees it: what the server has, with the changes on their way laid over it.
@@ -150,7 +150,7 @@ export class ArrangementStore extends Observed {
         const before = this.saved.arrangement;
         this.saved = outcome.saved;
         if (onlyPagesCame(before, outcome.saved.arrangement)) continue;
-        this.refuse(ELSEWHERE, outcome.message, this.pending);
+        this.refuse(REFUSED, outcome.message, this.pending);
         this.passed(this.past, before);
       } else {
         this.saved = outcome.saved;
@@ -172,7 +172,7 @@ export class ArrangementStore extends Observed {
 
   /** Something was changed elsewhere, after these steps. */
   private passed(past: readonly Step[], before: Arrangement) {
-    this.past = [...past, { words: ELSEWHERE, before }];
+    this.past = [...past, { words: PASSED, before }];
     this.future = [];
   }
 
@@ -192,7 +192,7 @@ export class ArrangementStore extends Observed {
     if (alone || (wanted && !missing)) [this.past, this.future] = [kept.past, kept.future];
     else if (!missing) this.passed(kept.past, seen.arrangement);
     else {
-      this.refuse(ELSEWHERE, "The board was changed elsewhere while this change could not be saved.", this.pending);
+      this.refuse(REFUSED, "The board was changed elsewhere while this change could not be saved.", this.pending);
       this.passed(this.past, seen.arrangement);
     }
   }
