@@ -48,18 +48,18 @@ export const TimeRail = memo(function TimeRail({ sitting, safe }: { sitting: Sit
         {now < end && <i className="rail-now" style={{ left: `${at(now)}%` }} />}
       </div>
       <div className="time-rail-words">
-        <span>
+        <p>
           {rehearsal && <strong className="rail-rehearsal">Rehearsal · </strong>}
           Begun {say(begun, zone)}
           {happened(events) && ` · ${happened(events)}`}
-        </span>
-        <span className="rail-middle">
+        </p>
+        <p className="rail-middle">
           {window.timed ? "writing until" : "due"} {say(writing, zone)}
-        </span>
+        </p>
         {second && (
-          <span>
+          <p>
             {second} {say(closes, zone)}
-          </span>
+          </p>
         )}
       </div>
       <div className="time-rail-left" role="timer" aria-live="off">
@@ -71,7 +71,7 @@ export const TimeRail = memo(function TimeRail({ sitting, safe }: { sitting: Sit
         {pace && next?.adding && next.at - now < DAY_MS && now < Date.parse(pace.pen_down) && <PenDown pace={pace} zone={zone} timed={window.timed} />}
         <DeviceClock />
       </div>
-      <p className="unseen" role="status">
+      <p className="unseen" aria-live="polite">
         {spoken}
       </p>
     </section>

@@ -309,8 +309,12 @@ function SavingWords({ saving }: { saving: Saving }) {
     waiting: "No network: kept here, saved when it is back",
   };
   return (
-    <span className={saving === "waiting" ? "red" : saving === "saved" ? "soft board-saved" : "soft"} role="status">
-      {words[saving]}
-    </span>
+    <>
+      <span className={saving === "waiting" ? "red" : saving === "saved" ? "soft board-saved" : "soft"}>{words[saving]}</span>
+      {/* Said aloud only where something is amiss: what was done has just been said. */}
+      <span className="unseen" aria-live="polite">
+        {saving === "waiting" && words.waiting}
+      </span>
+    </>
   );
 }

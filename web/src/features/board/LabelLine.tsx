@@ -51,7 +51,6 @@ export function LabelLine({ ref, questions, arrangement, ids, actions, onKey, on
         autoCapitalize="off"
         spellCheck={false}
         enterKeyHint="next"
-        aria-describedby="label-line-meant"
         onChange={(event) => {
           setText(event.target.value);
           setRefusal("");
@@ -65,7 +64,7 @@ export function LabelLine({ ref, questions, arrangement, ids, actions, onKey, on
           } else if (text === "") onKey(event);
         }}
       />
-      <span id="label-line-meant" className="label-line-meant" aria-live="polite">
+      <span className="label-line-meant" aria-live="polite">
         {refusal && <span className="red">{refusal}</span>}
         {!refusal && goal && `Enter: goes to place ${goal}`}
         {!refusal && !goal && trimmed !== "" && <Meant {...{ typed, questions, arrangement, ids, group: actions.group }} />}

@@ -74,7 +74,7 @@ export const Ribbons = memo(function Ribbons({ questions, arrangement, columnPx,
     (arrangement.placements[label] ?? []).flatMap((spot) => column.get(spot.page) ?? []);
   return (
     <ul className="ribbons" aria-label="Questions and the pages that answer them" ref={field}>
-      <li id="ribbons-do" className="unseen">
+      <li id="ribbons-do" hidden>
         Places it on the chosen page, or takes it off.
       </li>
       {lines.map((line, row) => {
@@ -184,8 +184,16 @@ const Row = memo(function Row(props: RowProps) {
         >
           {name}
         </button>
-        <span className="soft">{props.points}</span>
-        {open && <span className="red ribbon-open">{folded && open !== name ? `open: ${open}` : "open"}</span>}
+        <span className="soft">
+          {props.points}
+          <span className="unseen">{props.points === 1 ? " point" : " points"}</span>
+        </span>
+        {open && folded && open !== name && <span className="red ribbon-open">open: {open}</span>}
+        {open && !(folded && open !== name) && (
+          <span className="red ribbon-open" aria-hidden="true">
+            open
+          </span>
+        )}
         {(open || blank) && !(folded && on.length > 0) && (
           <button type="button" className={blank ? "plain" : "plain ribbon-leave"} onClick={() => doing.leaveBlank(row, !blank)}>
             {blank ? "not blank" : "leave blank"}
@@ -196,6 +204,7 @@ const Row = memo(function Row(props: RowProps) {
       {/* Pointers sweep here; the row's button does the same for keys and screen readers. */}
       <div
         className="ribbon-cells"
+        aria-hidden="true"
         style={{ width: columns * columnPx }}
         data-row={row}
         data-columns={columns}

@@ -55,12 +55,19 @@ export const Tile = memo(function Tile({ id, preview, number, labels, loose, adv
           <i className="tile-waiting" aria-hidden="true" />
         )}
       </button>
-      <strong>
+      {/* The button says all of this. */}
+      <strong aria-hidden="true">
         {number}
         {noted && <i className="tile-noted" title="With a word to the reader" />}
       </strong>
-      <span className={folded ? "red" : "soft"}>{words}</span>
-      {advice && <span className="red">{advice}</span>}
+      <span className={folded ? "red" : "soft"} aria-hidden="true">
+        {words}
+      </span>
+      {advice && (
+        <span className="red" aria-hidden="true">
+          {advice}
+        </span>
+      )}
     </li>
   );
 });

@@ -37,13 +37,17 @@ export function useActions({ questions, pages, arrangement, store, at, choose }:
     store.change(wanted, words);
     say(words);
   };
-  const look = (id: number) => {
+  /** Goes to a page; `after`: what was done just before, in words. */
+  const look = (id: number, after = "", number = ids.indexOf(id) + 1) => {
     setMarked([]);
     choose(id);
+    const told = document.activeElement?.closest(".strip"); // the focus goes along, and so a screen reader says it
+    const stands = named(labelsOn(arrangement, id)) || (arrangement.loose.includes(id) ? "loose page" : "open");
+    say([after, !told && `Page ${number}, ${stands}`].filter(Boolean).join(". "));
   };
-  const walk = (to: number) => {
+  const walk = (to: number, after = "") => {
     const target = pages[Math.min(Math.max(to, 0), pages.length - 1)];
-    if (target) look(target.id);
+    if (target && target.id !== page?.id) look(target.id, after);
   };
   /** To where the chosen pages together begin; counted from 1. */
   const moveTo = (number: number) => {
@@ -88,8 +92,9 @@ export function useActions({ questions, pages, arrangement, store, at, choose }:
     order: (wanted: readonly number[], how: string) => change(layInOrder(wanted), `Pages put in order ${how}`),
     /** On the pages chosen, and on to the next. */
     placeHere: (labels: string[]) => {
-      change(place(labels, group), `${named(labels)} placed on ${numbers(group)}`);
-      walk(ids.indexOf(group.at(-1) ?? NaN) + 1);
+      const words = `${named(labels)} placed on ${numbers(group)}`;
+      change(place(labels, group), words);
+      walk(ids.indexOf(group.at(-1) ?? NaN) + 1, words);
     },
     place: (labels: string[], on: number[], placed: boolean) => {
       if (labels.length === 0 || on.length === 0) return;
@@ -123,8 +128,9 @@ export function useActions({ questions, pages, arrangement, store, at, choose }:
     remove: () => {
       if (!page) return;
       const next = pages.find((one, index) => index > at && !group.includes(one.id)) ?? pages[ids.indexOf(group[0] ?? NaN) - 1];
-      change(together(...group.map((id) => setRemoved(id, true))), `${numbers(group)} removed`);
-      if (next) look(next.id);
+      const words = `${numbers(group)} removed`;
+      change(together(...group.map((id) => setRemoved(id, true))), words);
+      if (next) look(next.id, words, ids.filter((id) => !group.includes(id)).indexOf(next.id) + 1);
     },
     /** The next page nothing is placed on; where there is none, the question that is open is told. */
     nextOpen: () => {
