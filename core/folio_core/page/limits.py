@@ -22,9 +22,10 @@ MIDDLE_LONG_SIDE_PX = 2000  # where its sides are fitted, and the writing is loo
 # Upright. Fitted on the simulated camera's tuning seeds; `./folio bench image` reports how it holds on others.
 UPRIGHT_LONG_SIDE_PX = 1200  # where the writing is looked at
 TURN_LEAST_INK_PX = 400  # about two words
-TURN_NETWORK_WEIGHT = 0.65  # of the network's mean log odds
-TURN_FREE_WEIGHT = 5.0  # of the room left below the writing, as a share of the page
-TURN_EVEN_WEIGHT = 25.0  # of how much evener lines begin than they end, as a share of the page's width
+TURN_NETWORK_WEIGHT = 0.4  # of the network's mean log odds
+TURN_HIGH_WEIGHT = 14.0  # of how far above the page's middle the writing lies, as a share of the page
+TURN_LOW_WEIGHT = 10.0  # of how far below its line's middle the ink lies, as a share of the line
+TURN_EVEN_WEIGHT = 30.0  # of how much evener lines begin than they end, as a share of the page's width
 TURN_DIRECTION_WEIGHT = 3.1  # of the log ratio of how sharply ink gathers in rows and in columns, where that is plain
 TURN_GATHERED_WEIGHT = 0.5  # of the same where it is not, and lines are read both ways
 TURN_READ_WEIGHT = 0.45  # of how clearly the network reads lines that way at all

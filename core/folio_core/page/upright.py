@@ -20,13 +20,14 @@ from numpy.typing import NDArray
 from . import limits
 
 Grey = NDArray[np.uint8]
+_Box = tuple[int, int, int, int]  # x, y, width, height
 
 _LEAN_DEG, _LEAN_STEP_DEG = 4.0, 0.25
 _MOST_POINTS = 6_000
 _MOST_LINES = 12
 _MOST_PIECES, _PIECES_AT_ONCE = 9, 3
 _CLEAR_ODDS = 2.0  # mean log odds of the pieces looked at, from which no more are
-_SPECKS = 0.02  # of the ink at the top and at the bottom: too little to be writing
+_MOST_HIGH = 0.2  # of the page: that much above or below its middle tells all that the place of the writing can
 _LINE_HEIGHT, _LINE_WIDTH = 48, 192  # what the network reads
 
 
@@ -80,7 +81,8 @@ class _Reading:
 def _read(page: Grey, ink: Grey, sideways: bool, direction: float) -> _Reading:
     if sideways:  # as if it lay turned by 270 degrees; the odds decide whether it was 90
         page, ink = (np.ascontiguousarray(np.rot90(layer, -1)) for layer in (page, ink))
-    boxes = _lines(ink)
+    pieces = _pieces(ink)
+    boxes = pieces[:_MOST_LINES]
     if not boxes:
         return _Reading(sideways, 0.0, 0.0)
     seen = _right_way_up(page, boxes)
@@ -91,7 +93,7 @@ def _read(page: Grey, ink: Grey, sideways: bool, direction: float) -> _Reading:
         + limits.TURN_GATHERED_WEIGHT * gathered
         + limits.TURN_LENGTH_WEIGHT * length
     )
-    return _Reading(sideways, limits.TURN_NETWORK_WEIGHT * seen + _layout(ink, boxes), weight)
+    return _Reading(sideways, limits.TURN_NETWORK_WEIGHT * seen + _layout(ink, pieces), weight)
 
 
 def _chance(odds: float) -> float:
@@ -123,18 +125,18 @@ def _change(points: NDArray[np.float64], lean_deg: float) -> float:
     return float((np.diff(smooth) ** 2).sum())
 
 
-def _lines(ink: Grey) -> list[tuple[int, int, int, int]]:
-    """Boxes (x, y, width, height) of the longest pieces of text lines."""
+def _pieces(ink: Grey) -> list[_Box]:
+    """Boxes of pieces of text lines, the longest first."""
     reach = max(9, ink.shape[1] // 40)
     words = cv2.dilate(ink, np.ones((3, reach), np.uint8))
     _, _, boxes, _ = cv2.connectedComponentsWithStats(words, connectivity=8)
     height = ink.shape[0]
     likely = [tuple(map(int, box[:4])) for box in boxes[1:] if box[2] > 1.6 * box[3] and 0.006 * height < box[3]]
     likely = [box for box in likely if box[3] < 0.08 * height]
-    return sorted(likely, key=lambda box: -box[2])[:_MOST_LINES]  # type: ignore[return-value]
+    return sorted(likely, key=lambda box: -box[2])  # type: ignore[arg-type]
 
 
-def _right_way_up(page: Grey, boxes: list[tuple[int, int, int, int]]) -> float:
+def _right_way_up(page: Grey, boxes: list[_Box]) -> float:
     """Log odds that the lines stand the right way up: each is shown to the network as it is and turned by 180°."""
     crops: list[Grey] = []
     for x, y, width, height in boxes:
@@ -167,16 +169,28 @@ def _odds(crops: list[Grey]) -> list[float]:
     return [float(odd) for odd in odds[:half] - odds[half:]]
 
 
-def _layout(ink: Grey, boxes: list[tuple[int, int, int, int]]) -> float:
-    """Log odds from the layout: writing begins at the top and at an even left edge. Common practice, no source."""
+def _layout(ink: Grey, pieces: list[_Box]) -> float:
+    """Log odds from the layout: writing begins at the top and at an even left edge (common practice, no source), and in
+    a line more stands up than hangs down: ascenders, capitals, exponents (Caprari, Pattern Recognition Letters 21,
+    2000)."""
     height, width = ink.shape
-    gathered = np.cumsum((ink > 0).sum(axis=1, dtype=np.int64))
-    first, last = np.searchsorted(gathered, (_SPECKS * gathered[-1], (1 - _SPECKS) * gathered[-1]))
-    free = ((height - last) - first) / height  # more room below than above
-    left = np.array([x for x, _, _, _ in boxes]) / width
-    right = np.array([x + w for x, _, w, _ in boxes]) / width
-    even = float(np.clip(right.std() - left.std(), -0.2, 0.2)) if len(boxes) > 2 else 0.0
-    return limits.TURN_FREE_WEIGHT * free + limits.TURN_EVEN_WEIGHT * even
+    x, y, long, tall = np.array(pieces, np.float64).T
+    high = 0.5 - np.average(y + tall / 2, weights=long) / height
+    longest = slice(_MOST_LINES)
+    left, right = x[longest] / width, (x + long)[longest] / width
+    even = float(np.clip(right.std() - left.std(), -0.2, 0.2)) if len(left) > 2 else 0.0
+    low = float(np.mean([_centre(ink[top : top + h, at : at + w]) - 0.5 for at, top, w, h in pieces[longest]]))
+    return float(
+        limits.TURN_HIGH_WEIGHT * np.clip(high, -_MOST_HIGH, _MOST_HIGH)
+        + limits.TURN_EVEN_WEIGHT * even
+        + limits.TURN_LOW_WEIGHT * low
+    )
+
+
+def _centre(ink: Grey) -> float:
+    """How far down its box the middle of the ink lies, 0–1."""
+    rows = (ink > 0).sum(axis=1, dtype=np.float64)
+    return float(np.average(np.arange(len(rows)) + 0.5, weights=rows) / len(rows)) if rows.any() else 0.5
 
 
 def warm_up() -> None:

@@ -17,7 +17,7 @@ from ..recipe import Corners
 from ..straighten import completed, scaled_corners, whole_picture
 from .candidates import Candidates, candidates_of
 from .features import areas
-from .judge import best_of, confidence, scored
+from .judge import best_of, closest, confidence, scored
 from .lines import Ground, ground_of, lines_of
 from .quad import Quad, ordered
 from .refine import refined
@@ -161,10 +161,11 @@ def _between(ground: Ground, *, shadows: bool) -> Candidates:
 
 
 def _judged(candidates: Candidates) -> tuple[NDArray[np.float64], int, float]:
-    """The outlines' scores, which is the likeliest, and how sure it is, 0–1."""
+    """The outlines' scores, which is the sheet's, and how sure it is, 0–1."""
     scores = scored(candidates.features)
-    best, lead = best_of(scores, candidates.corners)
-    return scores, best, round(confidence(float(scores[best]), lead), 3)
+    best, lead, near = best_of(scores, candidates.corners)
+    sure = round(confidence(float(scores[best]), lead), 3)
+    return scores, int(near[closest(candidates.features[near])]), sure
 
 
 def _lies_alone(candidates: Candidates, pale: NDArray[np.float32]) -> bool:

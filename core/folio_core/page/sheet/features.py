@@ -15,7 +15,7 @@ from .quad import Floats, least, most
 _INSET = 0.05  # of a side at each end: corners are rounded, folded, or held
 _BEYOND = 0.15  # of a side: how far past its ends the same edge is looked for
 _END = (0.08, 0.22)  # of a side: where it must still be seen near its ends, past a folded or rounded corner
-_MOST_OUTSIDE = 0.6  # of a side: less of it in the picture says too little
+_MOST_OUTSIDE = 0.88  # of a side: less of it in the picture says too little
 _LEAST_EDGE = 0.12  # an outline with a side where hardly any edge is seen is dropped at once
 
 FEATURES = (
@@ -25,7 +25,8 @@ FEATURES = (
     "ends, weakest", "ends, mean", "any edge at ends, weakest", "any edge at ends, mean",
     "colour inside differs", "lightness inside differs", "inside paler", "dark rim",
     "strokes at the rim, most", "strokes at the rim, mean", "area", "opposite sides differ", "picture edges",
-    "outside", "thin edge, weakest", "thin edge, mean", "thin edge at ends, weakest", "thin edge goes on", *CROSSINGS,
+    "outside", "outside, most", "thin edge, weakest", "thin edge, mean", "thin edge at ends, weakest",
+    "thin edge goes on", *CROSSINGS,
 )  # fmt: skip
 
 
@@ -110,7 +111,7 @@ def _features(
         1 - np.exp(-apart / 8), 1 - least(lightness) / np.maximum(most(lightness), 1),
         mean(np.clip(step[..., 0] / 12, -1, 1)), mean(np.clip(rim, -1, 1)),
         strongest(strokes), mean(strokes), np.sqrt(areas(corners) / (size[0] * size[1])), _unequal(corners),
-        border.sum(axis=1) / 4, placed.outside.sum(axis=1) / 4,
+        border.sum(axis=1) / 4, placed.outside.sum(axis=1) / 4, most(placed.outside),
         weakest(thin), mean(thin), weakest(thin_at_ends), mean(np.maximum(before[2], after[2])),
     ]  # fmt: skip
     others = crossings(lines, placed.line, placed.sign, np.sqrt(areas(corners)))
