@@ -10,7 +10,7 @@ import numpy as np
 from PIL import Image
 from skimage import data as skimage_data
 
-from folio_camera import pictures
+from folio_camera import pictures, trials
 from folio_camera.handwriting import HANDS, Style, write_sheet
 from folio_camera.photograph import Scene, photograph
 from folio_camera.solutions import great_circles, noon_sight
@@ -50,6 +50,18 @@ class QuarterTurns(unittest.TestCase):
                 self.assertIn(page.turn, (-turns % 4 * 90, 0))
                 if page.turn_sure >= 0.8:
                     self.assertEqual(page.turn, -turns % 4 * 90)
+
+    def test_a_folded_corner_is_not_taken_for_writing(self) -> None:
+        """A tuning photograph: what shows under the corner, at the foot, spoke for turning the page over."""
+        self.assertEqual(prepare(trials.make("around: dog-eared corner", 6_018_006).data).turn, 0)
+
+    def test_writing_at_the_foot_of_a_page_is_not_turned_over(self) -> None:
+        """Most writing begins at the top; where it does not, the words themselves must say more."""
+        written = write_sheet(noon_sight()[:2], Style(hand="kalam", paper="plain"), 3)
+        rows = np.flatnonzero(written.ink.any(axis=1))
+        below = written.pixels.shape[0] - rows[-1] - 60
+        page = prepare(pictures.jpeg(np.roll(written.pixels, below, axis=0)))
+        self.assertEqual(page.turn, 0)
 
     def test_what_a_person_said_is_not_overruled(self) -> None:
         truth = shot(Scene(size=SMALL, quarter_turns=2))
