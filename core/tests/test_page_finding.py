@@ -21,7 +21,7 @@ from folio_camera.solutions import rule_of_twelfths
 from folio_camera.surfaces import DESKS
 from folio_core.page import Recipe, find_sheet, prepare
 from folio_core.page.light import otsu_of
-from folio_core.page.straighten import homography, straighten, whole_picture
+from folio_core.page.straighten import homography, inset, straighten, whole_picture
 
 from camera_shots import SMALL, shot  # isort: skip
 from camera_shots import sheet as sheet_of_twelfths  # isort: skip
@@ -130,6 +130,15 @@ class Finding(unittest.TestCase):
                 self.assertEqual(len(sheet.cut), 1)
                 error = seen_distances(np.array([sheet.corners]), np.array(trial.corners), trial.size)[0]
                 self.assertLess(error, 0.005 * math.hypot(*trial.size))
+
+    def test_writing_that_the_pictures_edge_cuts_is_kept_to_that_edge(self) -> None:
+        """A tuning photograph: the tops of the letters in its first rows were taken for the sheet's edge."""
+        trial = trials.make("around: partly outside", 6_019_142)
+        sheet = find_sheet(decoded(trial.data))
+        self.assertEqual(sheet.cut, (0,))
+        outside = np.ones(trial.ink_seen.shape, np.uint8)
+        cv2.fillConvexPoly(outside, np.rint(np.array(inset(sheet.corners)) * 16).astype(np.int32), 0, shift=4)
+        self.assertEqual(np.count_nonzero(outside[trial.ink_seen > 128]), 0)
 
     def test_a_line_of_squared_paper_is_not_taken_for_the_edge_beside_it(self) -> None:
         """A tuning photograph of grey squares on a pale desk: the outline's corner lay on the grid, with confidence."""

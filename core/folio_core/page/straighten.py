@@ -42,6 +42,16 @@ def inset(corners: Corners) -> Corners:
     return tuple((cx + (x - cx) * _INSET, cy + (y - cy) * _INSET) for cx, cy in corners)  # type: ignore[return-value]
 
 
+def kept_whole(corners: Corners, cut: int) -> Corners:
+    """With side ``cut`` (from that corner to the next), where the picture ends, moved out by what `inset` takes off:
+    writing goes on to that edge."""
+    moved = list(corners)
+    for near, far in ((cut, cut - 1), ((cut + 1) % 4, (cut + 2) % 4)):
+        (x, y), (from_x, from_y) = corners[near], corners[far]
+        moved[near] = (x + (x - from_x) * _INSET, y + (y - from_y) * _INSET)
+    return moved[0], moved[1], moved[2], moved[3]
+
+
 def sheet_size_px(corners: Corners) -> tuple[float, float]:
     """Width and height of the sheet in source pixels: the mean of opposite sides."""
     top, right, bottom, left = (math.dist(corners[i], corners[(i + 1) % 4]) for i in range(4))

@@ -14,7 +14,7 @@ from numpy.typing import NDArray
 
 from ..limits import FINDER_LONG_SIDE_PX, FOUND_CONFIDENCE, MIDDLE_LONG_SIDE_PX
 from ..recipe import Corners
-from ..straighten import completed, scaled_corners, whole_picture
+from ..straighten import completed, kept_whole, scaled_corners, whole_picture
 from .candidates import Candidates, candidates_of
 from .features import areas
 from .judge import best_of, closest, confidence, scored
@@ -36,7 +36,8 @@ _MOST_PALE_AROUND = 0.02  # of what is around it
 _TOUCHING_PX = 6.0
 _FAR_REACH_PX, _NEAR_REACH_PX = 6.0, 2.5  # in the small picture: a candidate's corner lies up to 8 px off
 _SECOND_SCORE = 1.0  # log odds
-# What lies outside the picture, or hardly inside, is worked out and not seen: it is never called sure.
+# What lies outside the picture, or hardly inside, is worked out and not seen: it is never called sure. Nor is an edge
+# that only the last step found, where the judge took the picture's own for it.
 _MOST_GUESSED = 0.75
 _AT_EDGE, _ON_EDGE = 0.002, 0.0005  # of the long side
 _CLIPPED_LEVEL = 253
@@ -99,8 +100,10 @@ def sheet_in(middle: Image, middle_scale: float, shape: tuple[int, ...]) -> Shee
     cut = tuple(int(side) for side in np.flatnonzero(border))
     if len(cut) == 1:
         corners = completed(corners, cut[0], (width, height))
+    for side in cut:
+        corners = kept_whole(corners, side)
     edge = _from_edge(corners, (width, height))
-    if cut or edge < _AT_EDGE:
+    if candidates.border[best].any() or edge < _AT_EDGE:
         sure = min(sure, _MOST_GUESSED)
     if not cut and edge < _ON_EDGE:
         cut = (_nearest_side(corners, (width, height)),)

@@ -17,7 +17,7 @@ _HALF_WIDTH_PX = 2.0  # of the step filter: wide enough for noise, narrow enough
 _STEP_PX = 0.5  # between the places looked at across a side
 _CLEAR_STEP = 5.0  # CIE Lab: of an edge close to the picture's own
 _SAME_PAPER = 5.0  # CIE Lab: a pale desk differs from paper by 10 and more
-_LEAST_RIM_PX = 1.5  # of desk between the two
+_LEAST_RIM_PX = 3.0  # of desk between the two; a ruled line or a stroke lies there as well
 
 
 def refined(
