@@ -253,7 +253,7 @@ class Steps(BoardTestCase):
         page.route("**/arrangement", lambda route: route.abort())
         page.get_by_label("On page 1:").fill("1a")
         page.keyboard.press("Enter")
-        expect(page.get_by_text("No network: kept here")).to_be_visible()
+        expect(page.get_by_text("No network: kept here").first).to_be_visible()
         page.unroute("**/arrangement")
         page.on("dialog", lambda dialog: dialog.accept())
         page.reload()

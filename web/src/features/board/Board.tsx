@@ -310,7 +310,12 @@ function SavingWords({ saving }: { saving: Saving }) {
   };
   return (
     <>
-      <span className={saving === "waiting" ? "red" : saving === "saved" ? "soft board-saved" : "soft"}>{words[saving]}</span>
+      <span
+        className={saving === "waiting" ? "red" : saving === "saved" ? "soft board-saved" : "soft"}
+        aria-hidden={saving === "waiting"}
+      >
+        {words[saving]}
+      </span>
       {/* Said aloud only where something is amiss: what was done has just been said. */}
       <span className="unseen" aria-live="polite">
         {saving === "waiting" && words.waiting}
