@@ -15,7 +15,7 @@ from skimage.filters import threshold_otsu, threshold_sauvola
 from folio_camera import pictures
 from folio_camera.handwriting import Style, write_sheet
 from folio_camera.photograph import Scene, photograph
-from folio_core.page import WORDS, Advice, Prepared, Recipe, Sheet, Tone, prepare, run_limited
+from folio_core.page import WORDS, Advice, Prepared, Recipe, Sheet, Tone, limits, prepare, run_limited
 from folio_core.page.advise import advise
 from folio_core.page.measure import Places
 from folio_core.page.straighten import straighten, whole_picture
@@ -187,6 +187,18 @@ class WhatIsSaidOfAPicture(unittest.TestCase):
         sheet = Sheet(True, 0.9, whole_picture(100, 100))
         self.assertEqual(self.said(sheet, ink_share=0.0, letters=0), {Advice.NEARLY_EMPTY})
         self.assertEqual(self.said(sheet, ink_share=0.0, letters=0, clipped_share=0.9), {Advice.OVER_EXPOSED})
+
+    def test_uneven_light_small_writing_and_a_turn_that_could_not_be_told(self) -> None:
+        sheet = Sheet(True, 0.9, whole_picture(100, 100))
+        for code, measured in (
+            (Advice.UNEVEN_LIGHT, {"light_evenness": limits.LIGHT_EVENNESS}),
+            (Advice.SMALL_WRITING, {"writing_height_px": limits.WRITING_HEIGHT_PX}),
+        ):
+            (name, edge), *_ = measured.items()
+            with self.subTest(code):
+                self.assertIn(code, self.said(sheet, **{name: 0.9 * edge}))
+                self.assertNotIn(code, self.said(sheet, **{name: 1.1 * edge}))
+        self.assertIn(Advice.TURN_UNSURE, self.said(sheet))  # `AS_IT_IS` is sure of nothing
 
 
 class TwoSheets(unittest.TestCase):
