@@ -43,6 +43,16 @@ class Typing(BoardTestCase):
         page.keyboard.press("Enter")
         self.until(page, lambda: self.placed(folio).get("1a") == [1])
 
+    def test_pages_chosen_together_are_let_go_once_something_is_placed_on_them(self) -> None:
+        folio = self.folio(3)
+        page = self.board(folio)
+        page.keyboard.press("End")
+        page.keyboard.press("Shift+ArrowLeft")
+        for label in ("1a", "1b"):
+            page.keyboard.type(label)
+            page.keyboard.press("Enter")
+        self.until(page, lambda: self.placed(folio) == {"1a": [2, 3], "1b": [3]})
+
     def test_the_other_keys_of_the_line(self) -> None:
         folio = self.folio(3)
         page = self.board(folio)

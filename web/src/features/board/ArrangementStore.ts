@@ -33,8 +33,8 @@ const [REFUSED, PASSED] = ["Changed elsewhere", "A change made elsewhere"];
  *
  * Changes are sent one after another, each against the version it was made on, whichever screen is shown; those not yet
  * sent and all steps survive a reload. Where the server has a newer one, a change is made again on it if only pages have
- * come; otherwise the newer state is shown, with a word, and the change offered again. What was changed elsewhere is a step of the
- * way back, too.
+ * come; otherwise the newer state is shown, with a word, and the change offered again. What was changed elsewhere is a
+ * step of the way back, too.
  */
 export class ArrangementStore extends Observed {
   private pending: readonly Pending[] = [];
@@ -163,7 +163,7 @@ export class ArrangementStore extends Observed {
   }
 
   private refuse(title: string, description: string, dropped: readonly Pending[] = []) {
-    this.past = (this.pending[0] ?? dropped[0])?.past ?? [];
+    this.past = this.pending[0]?.past ?? [];
     this.future = [];
     this.pending = [];
     this.dropped = dropped;

@@ -48,6 +48,7 @@ export function useActions({ questions, pages, arrangement, store, at, choose }:
   const walk = (to: number, after = "") => {
     const target = pages[Math.min(Math.max(to, 0), pages.length - 1)];
     if (target && target.id !== page?.id) look(target.id, after);
+    else setMarked([]);
   };
   /** To where the chosen pages together begin; counted from 1. */
   const moveTo = (number: number) => {
