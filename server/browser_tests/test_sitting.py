@@ -55,7 +55,9 @@ class Sitting(BrowserTestCase):
         expect(staff.get_by_text("Given to 1 sitting")).to_be_visible()
         expect(student.get_by_text("7 more minutes", exact=True)).to_be_visible()
         expect(student.get_by_role("timer")).to_contain_text("10 min")
-        expect(student.locator(".time-rail [aria-live=polite]")).to_contain_text("Your instructor gave you 7 more minutes")
+        expect(student.locator(".time-rail [aria-live=polite]")).to_contain_text(
+            "Your instructor gave you 7 more minutes"
+        )
         staff.get_by_role("link", name="Record of Ilse Marrow").click()
         expect(staff.get_by_text("Corin Vale gave 7 minutes")).to_be_visible()
         self.no_serious_findings(staff, "record")
