@@ -82,13 +82,14 @@ def sheet_in(middle: Image, middle_scale: float, shape: tuple[int, ...]) -> Shee
     small, small_scale = shrunk(middle, FINDER_LONG_SIDE_PX)
     ground = _ground(small)
     candidates = _between(ground, shadows=False)
-    if not _lies_alone(candidates, ground.pale):
+    scores, best, sure = _judged(candidates)
+    if not _lies_alone(candidates, best, sure, ground.pale):
         candidates = _between(ground, shadows=True)
+        scores, best, sure = _judged(candidates)
     filled = fills_picture(small)
     if not len(candidates.corners):
         guessed = min(filled, _MOST_GUESSED) if _washed_out(small) else filled
         return Sheet(filled > FOUND_CONFIDENCE, guessed, whole, fills=filled > FOUND_CONFIDENCE)
-    scores, best, sure = _judged(candidates)
     if filled > max(sure, FOUND_CONFIDENCE):
         return Sheet(True, min(filled, _MOST_GUESSED) if _washed_out(small) else filled, whole, fills=True)
     if sure < FOUND_CONFIDENCE:
@@ -164,24 +165,25 @@ def _between(ground: Ground, *, shadows: bool) -> Candidates:
 
 
 def _judged(candidates: Candidates) -> tuple[NDArray[np.float64], int, float]:
-    """The outlines' scores, which is the sheet's, and how sure it is, 0–1."""
+    """The outlines' scores, which is the sheet's, and how sure it is, 0–1; −1 and 0 where there are none."""
     scores = scored(candidates.features)
+    if not len(scores):
+        return scores, -1, 0.0
     best, lead, near = best_of(scores, candidates.corners)
     sure = round(confidence(float(scores[best]), lead), 3)
     return scores, int(near[closest(candidates.features[near])]), sure
 
 
-def _lies_alone(candidates: Candidates, pale: NDArray[np.float32]) -> bool:
+def _lies_alone(candidates: Candidates, best: int, sure: float, pale: NDArray[np.float32]) -> bool:
     """Whether the likeliest outline is sure, and nothing else around it is pale as paper: no other sheet then lies
     beneath it, whose edge only a narrow shadow would tell."""
-    if not len(candidates.corners):
+    if sure <= _SURE_ALONE:
         return False
-    _, best, sure = _judged(candidates)
     around = np.ones(pale.shape, np.uint8)
     cv2.fillConvexPoly(around, np.rint(candidates.corners[best]).astype(np.int32), 0)
     around = cv2.erode(around, np.ones((_AROUND_PX, _AROUND_PX), np.uint8))
     beyond = cv2.mean(pale, around)[0] if around.any() else 0.0
-    return sure > _SURE_ALONE and beyond < _MOST_PALE_AROUND
+    return beyond < _MOST_PALE_AROUND
 
 
 def _ground(small: Image) -> Ground:
