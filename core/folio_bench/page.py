@@ -14,7 +14,8 @@ import cv2
 import numpy as np
 
 from folio_camera.handwriting import HANDS, Style, write_sheet
-from folio_camera.photograph import Photograph, Scene, photograph
+from folio_camera.photograph import Photograph, photograph
+from folio_camera.scene import Scene
 from folio_camera.solutions import great_circles
 from folio_camera.surfaces import DESKS
 from folio_core.page import prepare

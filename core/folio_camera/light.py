@@ -3,13 +3,11 @@
 from __future__ import annotations
 
 import math
-from typing import TYPE_CHECKING
 
 import numpy as np
 from numpy.typing import NDArray
 
-if TYPE_CHECKING:
-    from .photograph import Scene
+from .scene import Scene
 
 _WARM_LAMP = np.array([1.06, 0.98, 0.80], np.float32)  # what a phone leaves of a 2700 K lamp; common practice
 

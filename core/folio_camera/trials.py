@@ -27,7 +27,8 @@ from .handwriting import (
     WrittenSheet,
     write_sheet,
 )  # fmt: skip
-from .photograph import Corners, Scene, photograph
+from .photograph import Corners, photograph
+from .scene import Scene
 from .solutions import great_circles, noon_sight, rule_of_twelfths
 from .surfaces import DESKS, NEAR_WHITE
 

@@ -15,9 +15,9 @@ from typing import Any
 
 from .binding import BoundPage, Paper, Receipt, ReceiptError, Title, bind, landings_of, verify
 from .clock import ExtraTime, window
-from .outline import OutlineError, parse_outline
 from .page import DEFAULT_LIMITS, PageError, Prepared, count_pages, prepare, run_limited
 from .placing import Arrangement, BadArrangement, Placement
+from .question_map import QuestionMapError, parse_question_map
 from .rules_file import described, moment, read_rules
 
 
@@ -136,7 +136,7 @@ def _clock(chosen: argparse.Namespace) -> int:
 def _bind(chosen: argparse.Namespace) -> int:
     try:
         plan = json.loads(chosen.arrangement.read_text())
-        outline = parse_outline(plan["outline"])
+        question_map = parse_question_map(plan["map"])
         files = [chosen.arrangement.parent / name for name in plan["pages"]]
         arrangement = Arrangement(
             order=tuple(range(len(files))),
@@ -146,11 +146,11 @@ def _bind(chosen: argparse.Namespace) -> int:
             },
             left_blank=frozenset(plan.get("left_blank", [])),
         )
-        arrangement.require_fits(outline, range(len(files)))
+        arrangement.require_fits(question_map, range(len(files)))
         paper = Paper[plan.get("paper", "A4").upper()]
     except OSError as error:
         raise UsageError(f"{chosen.arrangement}: {error.strerror}. Give the path of an arrangement file.") from error
-    except (ValueError, KeyError, TypeError, OutlineError, BadArrangement) as error:
+    except (ValueError, KeyError, TypeError, QuestionMapError, BadArrangement) as error:
         raise UsageError(f"{chosen.arrangement}: {error}. See docs/core.md for the form of this file.") from error
     pages, troubles = [], 0
     for file in files:
@@ -164,7 +164,7 @@ def _bind(chosen: argparse.Namespace) -> int:
     if troubles:
         return 1  # a document with a page missing would be a wrong document
     title = Title(plan.get("title", "Folio"), plan.get("author", ""))
-    landings = landings_of(arrangement, outline)
+    landings = landings_of(arrangement, question_map)
     data = bind(pages, landings, title, paper, datetime.now(UTC))
     chosen.out.write_bytes(data)
     _say(out=str(chosen.out), pages=len(pages), outline=len(landings))

@@ -119,11 +119,10 @@ class Window:
 
 @dataclass(frozen=True, slots=True)
 class Judgement:
-    """``late_by`` is zero unless the verdict is LATE. ``by_pledge``: only a pledge made in time saved it."""
+    """``late_by`` is zero unless the verdict is LATE."""
 
     verdict: Verdict
     late_by: timedelta = timedelta(0)
-    by_pledge: bool = False
 
 
 def window(
@@ -234,7 +233,7 @@ def judge(win: Window, arrived: datetime, promised: datetime | None = None) -> J
         limit = win.rules.due if verdict(win, promised) is Verdict.IN_TIME and not win.rules.timed else win.closes
         kept = arrived < limit + timedelta(minutes=win.rules.pledge_minutes)
         if kept and told is not verdict(win, promised) is not Verdict.REFUSED:
-            return replace(judge(win, promised), by_pledge=True)
+            return judge(win, promised)
     return Judgement(told, arrived - win.rules.due if told is Verdict.LATE else timedelta(0))
 
 

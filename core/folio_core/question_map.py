@@ -1,175 +1,163 @@
-"""The question map: labels, parsing "1a-d, 2", natural order.
-
-A label names the smallest thing an answer is given to: the part ("2b"), or the question itself where it has no
-parts ("4"). Everything that is placed, left blank or marked is named by such a label.
-"""
+"""The question map: the questions and parts of an assignment, in order, each with its id, its title and its points."""
 
 from __future__ import annotations
 
-import difflib
 import re
-from collections.abc import Iterable
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
+from typing import Any
 
-_TOKEN = re.compile(
-    r"""^(?:(?:question|problem|exercise|q|p|no\.?|nr\.?)\s*\.?\s*)?  # a word before the label
-        (?P<question>\d{1,3})?\s*[.(]?\s*(?P<part>[a-z]{1,8})?\s*\)?$""",
-    re.VERBOSE,
-)
-_ROMAN = ("i", "ii", "iii", "iv", "v", "vi", "vii", "viii", "ix", "x", "xi", "xii")
-_RANGE = re.compile(r"\s*(?:-|–|—|\.\.|\bto\b)\s*")
+from .labels import RANGE, ROMAN, BadLabel, join_levels, split_label
 
 
-class OutlineError(ValueError):
-    """The question map itself makes no sense (twice the same label, no question at all)."""
+class QuestionMapError(ValueError):
+    """The question map itself makes no sense (twice the same label, no question at all). The message says where."""
 
 
 @dataclass(frozen=True, slots=True)
-class Item:
-    """One label of the map: a question without parts, or one part of a question."""
+class Question:
+    """The smallest thing an answer is given to: a question without parts, or one part of a question.
 
-    question: str
-    part: str = ""
+    ``id`` never changes, ``label`` may be corrected: whatever is kept of a question is kept under its id. On the
+    command line, where maps are typed, both are the same. ``group``: the id of the "any n of" group it belongs to.
+    """
+
+    label: str
+    id: str = ""
     title: str = ""
     points: float = 0.0
+    group: str = ""
+
+    def __post_init__(self) -> None:
+        object.__setattr__(self, "label", join_levels(split_label(self.label)))
+        object.__setattr__(self, "id", self.id or self.label)
 
     @property
-    def label(self) -> str:
-        return f"{self.question}{self.part}"
+    def levels(self) -> tuple[str, ...]:
+        return split_label(self.label)
 
 
 @dataclass(frozen=True, slots=True)
-class Outline:
-    """The question map of an assignment, in the order of its sheet."""
+class Group:
+    """Of the questions that name this group, ``choose`` are to be answered: "any 3 of 5"."""
 
-    items: tuple[Item, ...]
-    _by_label: dict[str, Item] = field(init=False, repr=False, compare=False)
+    id: str
+    choose: int
 
     def __post_init__(self) -> None:
-        by_label = {item.label: item for item in self.items}
-        if len(by_label) != len(self.items):
-            raise OutlineError("The question map names the same label twice.")
-        object.__setattr__(self, "_by_label", by_label)
+        if self.choose < 1:
+            raise QuestionMapError("Of a group at least one question is to be answered.")
+
+
+@dataclass(frozen=True, slots=True)
+class QuestionMap:
+    """In the order of the question paper. Without questions it is the map of whole work: nothing is placed on it.
+
+    Raises QuestionMapError where a label or id stands twice, or a question stands beside its own parts (1 and 1a).
+    """
+
+    questions: tuple[Question, ...] = ()
+    groups: tuple[Group, ...] = ()
+    _by_id: dict[str, Question] = field(init=False, repr=False, compare=False)
+
+    def __post_init__(self) -> None:
+        object.__setattr__(self, "_by_id", {question.id: question for question in self.questions})
+        paths = {question.levels for question in self.questions}
+        if len(paths) != len(self.questions) or len(self._by_id) != len(self.questions):
+            raise QuestionMapError("The question map names the same label twice.")
+        for path in paths:
+            for depth in range(1, len(path)):
+                if path[:depth] in paths:
+                    whole, part = join_levels(path[:depth]), join_levels(path)
+                    raise QuestionMapError(f"{whole} and its part {part} are both on the map. Keep one of the two.")
+        known = {group.id for group in self.groups}
+        if any(question.group not in known for question in self.questions if question.group):
+            raise QuestionMapError("A question names a group that is not on the map.")
+
+    @property
+    def ids(self) -> tuple[str, ...]:
+        return tuple(question.id for question in self.questions)
 
     @property
     def labels(self) -> tuple[str, ...]:
-        return tuple(item.label for item in self.items)
+        return tuple(question.label for question in self.questions)
 
-    def __contains__(self, label: str) -> bool:
-        return label in self._by_label
+    def __contains__(self, question_id: object) -> bool:
+        return question_id in self._by_id
 
-    def __getitem__(self, label: str) -> Item:
-        return self._by_label[label]
+    def __getitem__(self, question_id: str) -> Question:
+        return self._by_id[question_id]
 
-    def parts_of(self, question: str) -> tuple[str, ...]:
-        return tuple(item.label for item in self.items if item.question == question)
+    def labels_of(self, ids: Sequence[str] | frozenset[str]) -> tuple[str, ...]:
+        """The labels of these questions, in the order of the map."""
+        return tuple(question.label for question in self.questions if question.id in ids)
+
+    def as_document(self) -> dict[str, Any]:
+        """Plain data, for keeping; `from_document` reads it."""
+        return {
+            "questions": [
+                {"id": one.id, "label": one.label, "title": one.title, "points": one.points, "group": one.group}
+                for one in self.questions
+            ],
+            "groups": [{"id": group.id, "choose": group.choose} for group in self.groups],
+        }
+
+    @classmethod
+    def from_document(cls, document: Mapping[str, Any]) -> QuestionMap:
+        return cls(
+            tuple(Question(**one) for one in document["questions"]),
+            tuple(Group(**one) for one in document["groups"]),
+        )
 
 
-@dataclass(frozen=True, slots=True)
-class Typed:
-    """What a typed line means on one outline."""
-
-    labels: tuple[str, ...]
-    unknown: tuple[str, ...]
-    nearest: tuple[str, ...]
-
-
-def natural_key(label: str) -> tuple[tuple[int, int | str], ...]:
-    """Sort key under which 2 comes before 10 and 2a before 2b."""
-    pieces = re.findall(r"\d+|\D+", label.lower())
-    return tuple((0, int(piece)) if piece.isdigit() else (1, piece) for piece in pieces)
-
-
-def parse_outline(text: str) -> Outline:
+def parse_question_map(text: str) -> QuestionMap:
     """Read a question map written short: ``1a-d, 2a-e, 3``.
 
-    Raises OutlineError where a piece is no label or range of parts.
+    Raises QuestionMapError where a piece is no label or range of parts, or there is none.
     """
-    items: list[Item] = []
-    for piece in _pieces(text):
-        ends = [_TOKEN.match(end.strip()) for end in _RANGE.split(piece, maxsplit=1)]
-        first, last = ends[0], ends[-1]
-        if first is None or last is None or not first["question"] or len(first["part"] or last["part"] or "") > 1:
-            raise OutlineError(f"“{piece}” is no question or range of parts. Write for example 1a-d, 2, 3a-c.")
-        items += [Item(question, part) for question, part in _span(first, last)]
-    if not items:
-        raise OutlineError("The question map is empty. Write for example 1a-d, 2, 3a-c.")
-    return Outline(tuple(items))
+    pieces = [piece.strip() for piece in re.split(r"[,;]", text) if piece.strip()]
+    if not pieces:
+        raise QuestionMapError("The question map is empty. Write for example 1a-d, 2, 3a-c.")
+    return QuestionMap(tuple(Question(join_levels(levels)) for piece in pieces for levels in _span(piece)))
 
 
-def parse_labels(text: str, outline: Outline) -> Typed:
-    """Read what a student typed for one page: ``2a-c, 4``.
-
-    A question's bare number stands for all its parts; bare letters continue the question before them ("2a, c",
-    "2a c", "2ac"); roman numerals count the parts ("2iii"). What is not on the map is returned as unknown, with the
-    nearest labels that are. The board reads the same in the browser (``readLabels.ts``); both are held to
-    ``core/tests/typed_labels.json``.
-    """
-    found: list[str] = []
-    unknown: list[str] = []
-    question = ""
-    for piece in _pieces(text):
-        labels, question = _read_piece(piece, question, outline)
-        if labels:
-            found += [label for label in labels if label not in found]
-        else:
-            unknown.append(piece)
-    nearest = {near for piece in unknown for near in difflib.get_close_matches(piece, outline.labels, n=2, cutoff=0.4)}
-    return Typed(tuple(found), tuple(unknown), tuple(sorted(nearest, key=natural_key)))
+def _span(piece: str) -> list[tuple[str, ...]]:
+    """The paths of a label or of a range of parts of one question."""
+    ends = RANGE.split(piece.lower(), maxsplit=1)
+    try:
+        first = split_label(ends[0])
+        if len(ends) == 1:
+            return [first]
+        last = _last_of_range(first, ends[1].strip())
+        return [(*first[:-1], level) for level in _between(first[-1], last)]
+    except ValueError as error:
+        raise QuestionMapError(
+            f"“{piece}” is no question or range of parts. Write for example 1a-d, 2, 3a-c."
+        ) from error
 
 
-def _pieces(text: str) -> list[str]:
-    lowered = re.sub(r"\s+(?:and|&)\s+", ",", text.strip().lower())
-    lowered = re.sub(r"(?<=[0-9a-z)])\s+(?=\d)|(?<=[a-z)])\s+(?=[a-z]\b)", ",", _glue_words(lowered))
-    return [piece.strip() for piece in re.split(r"[,;+]", lowered) if piece.strip()]
+def _last_of_range(first: tuple[str, ...], text: str) -> str:
+    """The last level of a range: written alone ("1a-d") or as a label of the same question ("1a-1d")."""
+    bare = text.strip("()")
+    if bare in ROMAN or re.fullmatch(r"[a-z]|[1-9][0-9]{0,3}", bare):
+        if bare.isdecimal() and not first[-1].isdecimal():
+            raise BadLabel(text)
+        return bare
+    last = split_label(text)
+    if last[:-1] != first[:-1]:
+        raise BadLabel(text)
+    return last[-1]
 
 
-def _glue_words(text: str) -> str:
-    """Take the words people write before a label away, and the space around a range's dash."""
-    text = re.sub(r"\b(?:questions?|problems?|exercises?|q|nr|no)\.?\s*(?=\d)", "", text)
-    return _RANGE.sub("-", text)
-
-
-def _read_piece(piece: str, question: str, outline: Outline) -> tuple[list[str], str]:
-    ends = [_TOKEN.match(end.strip()) for end in _RANGE.split(piece, maxsplit=1)]
-    first, last = ends[0], ends[-1]
-    if first is None or last is None or not all(end["question"] or end["part"] for end in (first, last)):
-        return [], question
-    question = first["question"] or question
-    if first is last:
-        return _one(outline, question, first["part"] or ""), question
-    last_question = last["question"] or question
-    return _range_on(
-        outline, _one(outline, question, first["part"] or ""), _one(outline, last_question, last["part"] or "")
-    ), last_question
-
-
-def _one(outline: Outline, question: str, part: str) -> list[str]:
-    """All parts of a question, the one that is named, those whose letters are run together, or a roman numeral's."""
-    parts = outline.parts_of(question)
-    if not part:
-        return list(parts)
-    run = [f"{question}{letter}" for letter in part]
-    if all(label in outline for label in run):
-        return run
-    number = _ROMAN.index(part) if part in _ROMAN else len(parts)
-    return [parts[number]] if number < len(parts) else []
-
-
-def _range_on(outline: Outline, first: list[str], last: list[str]) -> list[str]:
-    if not first or not last:
-        return []
-    labels = list(outline.labels)
-    low, high = labels.index(first[0]), labels.index(last[-1])
-    return labels[min(low, high) : max(low, high) + 1]
-
-
-def _span(first: re.Match[str], last: re.Match[str]) -> Iterable[tuple[str, str]]:
-    question, part = first["question"], first["part"] or ""
-    if first is last:
-        return [(question, part)]
-    if part and last["part"] and (last["question"] or question) == question:
-        return [(question, chr(code)) for code in range(ord(part), ord(last["part"]) + 1)]
-    if not part and not last["part"] and last["question"]:
-        return [(str(number), "") for number in range(int(question), int(last["question"]) + 1)]
-    raise OutlineError(f"“{first.string}-{last.string}” is no range of parts of one question.")
+def _between(first: str, last: str) -> list[str]:
+    if first.isdecimal() and last.isdecimal():
+        levels = [str(number) for number in range(int(first), int(last) + 1)]
+    elif first in ROMAN and last in ROMAN:
+        levels = list(ROMAN[ROMAN.index(first) : ROMAN.index(last) + 1])
+    elif len(first) == len(last) == 1:
+        levels = [chr(code) for code in range(ord(first), ord(last) + 1)]
+    else:
+        raise BadLabel(f"{first}-{last}")
+    if len(levels) < 2:
+        raise BadLabel(f"{first}-{last}")
+    return levels

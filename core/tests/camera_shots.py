@@ -5,7 +5,8 @@ from __future__ import annotations
 from functools import cache
 
 from folio_camera.handwriting import BLUE_PEN, FAINT_PENCIL, Style, WrittenSheet, write_sheet
-from folio_camera.photograph import Photograph, Scene, photograph
+from folio_camera.photograph import Photograph, photograph
+from folio_camera.scene import Scene
 from folio_camera.solutions import rule_of_twelfths
 
 SMALL = (1512, 2016)  # three megapixels: quick, and every rule but resolution holds as at twelve

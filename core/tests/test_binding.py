@@ -31,8 +31,8 @@ from folio_core.binding import (
     sign,
     verify,
 )
-from folio_core.outline import Item, Outline
 from folio_core.placing import Arrangement, Placement
+from folio_core.question_map import Question, QuestionMap
 
 MADE = datetime(2026, 11, 24, 15, 59, 41, tzinfo=UTC)
 TITLE = Title("NAV 231 Great circles", "Ilse Marrow (30417)", "Edition 1")
@@ -104,15 +104,17 @@ class TheBoundDocument(unittest.TestCase):
 
 class Landings(unittest.TestCase):
     def test_each_label_lands_on_its_first_spot_counted_without_removed_pages(self) -> None:
-        outline = Outline((Item("1", "a", "the arc"), Item("2"), Item("3"), Item("4")))
+        question_map = QuestionMap(
+            (Question("1a", "q1", "the arc"), Question("2", "q2"), Question("3", "q3"), Question("4", "q4"))
+        )
         arrangement = Arrangement(
             order=(7, 8, 9),
             removed=frozenset({7}),
-            placements={"1a": (Placement(9, 0.5), Placement(8)), "2": (Placement(9, 0.25),)},
-            left_blank=frozenset({"3"}),
+            placements={"q1": (Placement(9, 0.5), Placement(8)), "q2": (Placement(9, 0.25),)},
+            left_blank=frozenset({"q3"}),
         )
         self.assertEqual(
-            landings_of(arrangement, outline),
+            landings_of(arrangement, question_map),
             [Landing("1a · the arc", 0, 0.0), Landing("2", 1, 0.25), Landing("3 (left blank)", None)],
         )
 

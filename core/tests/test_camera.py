@@ -13,7 +13,8 @@ from PIL import ExifTags, Image
 
 from folio_camera.film import FPS, film, flags
 from folio_camera.handwriting import HANDS, SHEET_SIZE, Style, write_sheet
-from folio_camera.photograph import Photograph, Scene, photograph
+from folio_camera.photograph import Photograph, photograph
+from folio_camera.scene import Scene
 from folio_camera.solutions import great_circles, noon_sight, rule_of_twelfths
 from folio_camera.surfaces import DESKS
 from folio_core.page.straighten import homography

@@ -146,7 +146,7 @@ class Pledges(unittest.TestCase):
 
     def test_a_pledge_kept_after_the_close_counts_as_in_time(self) -> None:
         told = judge(self.win, self.win.closes + 3 * MINUTE, self.promised)
-        self.assertEqual(told, Judgement(Verdict.IN_TIME, by_pledge=True))
+        self.assertEqual(told, Judgement(Verdict.IN_TIME))
 
     def test_the_allowance_has_an_end(self) -> None:
         with self.assertRaisesRegex(SittingClosed, "promised in time"):
@@ -240,5 +240,5 @@ class Properties(unittest.TestCase):
         told = judge(win, at, pledged)
         if verdict(win, at) is not Verdict.REFUSED:
             self.assertLessEqual(order.index(told.verdict), order.index(verdict(win, at)))
-        if told.by_pledge:
+        if told != judge(win, at):
             self.assertLess(at, max(win.rules.due, win.closes) + win.rules.pledge_minutes * MINUTE)

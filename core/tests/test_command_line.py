@@ -10,7 +10,7 @@ from typing import Any
 
 import pypdf
 
-from folio_camera.photograph import Scene
+from folio_camera.scene import Scene
 from folio_core.__main__ import main
 
 from camera_shots import SMALL, shot  # isort: skip
@@ -47,7 +47,7 @@ class CommandLine(unittest.TestCase):
         self.assertEqual([line.get("error", {}).get("code") for line in lines], ["wrong_kind", "unreadable", None])
 
     def test_bind_makes_one_document_from_an_arrangement(self) -> None:
-        plan = {"outline": "1a-b, 2", "pages": ["a.jpg", "b.jpg"], "placements": {"1a": [0], "1b": [[1, 0.5]]},
+        plan = {"map": "1a-b, 2", "pages": ["a.jpg", "b.jpg"], "placements": {"1a": [0], "1b": [[1, 0.5]]},
                 "left_blank": ["2"], "title": "Tides"}  # fmt: skip
         (self.folder / "plan.json").write_text(json.dumps(plan))
         status, lines = self.run_core("bind", "--arrangement", "@plan.json", "-o", "@out.pdf")
@@ -55,11 +55,11 @@ class CommandLine(unittest.TestCase):
         self.assertEqual(pypdf.PdfReader(self.folder / "out.pdf").metadata.title, "Tides")
 
     def test_wrong_usage_is_status_two_with_a_word(self) -> None:
-        (self.folder / "plan.json").write_text('{"outline": "1a", "pages": [], "placements": {"9": [0]}}')
+        (self.folder / "plan.json").write_text('{"map": "1a", "pages": [], "placements": {"9": [0]}}')
         self.assertEqual(self.run_core("bind", "--arrangement", "@plan.json", "-o", "@out.pdf")[0], 2)
         self.assertEqual(self.run_core("bind", "--arrangement", "@none.json", "-o", "@out.pdf")[0], 2)
 
     def test_a_document_with_a_page_missing_is_not_made(self) -> None:
-        (self.folder / "plan.json").write_text('{"outline": "1", "pages": ["a.jpg", "bad.jpg"]}')
+        (self.folder / "plan.json").write_text('{"map": "1", "pages": ["a.jpg", "bad.jpg"]}')
         self.assertEqual(self.run_core("bind", "--arrangement", "@plan.json", "-o", "@out.pdf")[0], 1)
         self.assertFalse((self.folder / "out.pdf").exists())

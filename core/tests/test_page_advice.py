@@ -14,7 +14,8 @@ from skimage.filters import threshold_otsu, threshold_sauvola
 
 from folio_camera import pictures
 from folio_camera.handwriting import Style, write_sheet
-from folio_camera.photograph import Scene, photograph
+from folio_camera.photograph import photograph
+from folio_camera.scene import Scene
 from folio_core.page import WORDS, Advice, Prepared, Recipe, Sheet, Tone, limits, prepare, run_limited
 from folio_core.page.advise import advise
 from folio_core.page.measure import Places

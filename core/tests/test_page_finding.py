@@ -16,7 +16,8 @@ from skimage.transform import ProjectiveTransform, warp
 from folio_bench.corners import seen_distances
 from folio_camera import pictures, trials
 from folio_camera.handwriting import Style, write_sheet
-from folio_camera.photograph import Photograph, Scene, photograph
+from folio_camera.photograph import Photograph, photograph
+from folio_camera.scene import Scene
 from folio_camera.solutions import rule_of_twelfths
 from folio_camera.surfaces import DESKS
 from folio_core.page import Recipe, find_sheet, prepare

@@ -9,7 +9,8 @@ from functools import cache
 import numpy as np
 
 from folio_camera.handwriting import Style, write_sheet
-from folio_camera.photograph import Scene, photograph
+from folio_camera.photograph import photograph
+from folio_camera.scene import Scene
 from folio_camera.solutions import great_circles
 from folio_core.page import Likeness, alike, prepare
 

@@ -13,7 +13,7 @@ import numpy as np
 import pikepdf
 from PIL import ExifTags, Image, ImageCms, ImageDraw
 
-from folio_camera.photograph import Scene
+from folio_camera.scene import Scene
 from folio_core.page import (
     DEFAULT_LIMITS,
     FirstView,

@@ -1,16 +1,26 @@
 from __future__ import annotations
 
+import json
 import unittest
+from pathlib import Path
 
 from hypothesis import given
 from hypothesis import strategies as st
 
-from folio_core.outline import parse_outline
-from folio_core.placing import Arrangement, BadArrangement, Placement, readiness
+from folio_core.placing import (
+    Arrangement,
+    BadArrangement,
+    Placement,
+    is_answered,
+    read_arrangement,
+    readiness,
+    write_arrangement,
+)
+from folio_core.question_map import parse_question_map
 
 import calm  # noqa: F401 isort: skip
 
-MAP = parse_outline("1a-b, 2, 3")
+MAP = parse_question_map("1a-b, 2, 3")
 
 
 def arrangement(**more: object) -> Arrangement:
@@ -41,7 +51,7 @@ class Invariants(unittest.TestCase):
         arrangement().require_fits(MAP, [12, 11, 10])
         with self.assertRaisesRegex(BadArrangement, "every page"):
             arrangement().require_fits(MAP, [10, 11])
-        with self.assertRaisesRegex(BadArrangement, "“9z”"):
+        with self.assertRaisesRegex(BadArrangement, "not on the question map"):
             arrangement(placements={"9z": (Placement(10),)}).require_fits(MAP, [10, 11, 12])
 
     def test_what_left_the_map_is_left_out(self) -> None:
@@ -50,12 +60,19 @@ class Invariants(unittest.TestCase):
         self.assertEqual((set(kept.placements), kept.left_blank), ({"1a"}, {"2"}))
         kept.require_fits(MAP, [10, 11, 12])
 
+    def test_what_was_said_of_a_question_that_left_the_map_is_kept_beside_a_new_arrangement(self) -> None:
+        stored = arrangement(placements={"9z": (Placement(11, 0.3), Placement(12))}, left_blank=frozenset({"8"}))
+        sent = arrangement(placements={"1a": (Placement(10),)}, loose=frozenset({12}))
+        kept = sent.with_hidden_of(stored, MAP)
+        self.assertEqual(kept.placements, {"1a": (Placement(10),), "9z": (Placement(11, 0.3),)})
+        self.assertEqual((kept.left_blank, kept.kept_to(MAP)), (frozenset({"8"}), sent))
+
 
 class Pages(unittest.TestCase):
     def test_a_removed_page_takes_its_placements_out_of_count_and_keeps_them(self) -> None:
         removed = arrangement(placements={"1a": (Placement(11),)}, removed=frozenset({11}))
         self.assertEqual(removed.pages, (10, 12))
-        self.assertEqual(removed.placed_labels, frozenset())
+        self.assertEqual(removed.placed_questions, frozenset())
         self.assertEqual(removed.placements["1a"], (Placement(11),))
 
     def test_an_answer_on_several_pages_comes_in_page_order(self) -> None:
@@ -77,8 +94,8 @@ class Readiness(unittest.TestCase):
         ready = readiness(
             arrangement(placements={"1a": (Placement(10),)}, left_blank=frozenset({"2"}), loose=frozenset({12})), MAP
         )
-        self.assertEqual((ready.open_labels, ready.open_pages), (("1b", "3"), (11,)))
-        self.assertEqual((ready.settled, ready.labels), (2, 4))
+        self.assertEqual((ready.open_questions, ready.open_pages), (("1b", "3"), (11,)))
+        self.assertEqual((ready.answered, ready.questions), (2, 4))
 
 
 PAGES = st.integers(1, 8)
@@ -103,14 +120,30 @@ def arrangements(draw: st.DrawFn) -> Arrangement:
     )  # fmt: skip
 
 
+class Answered(unittest.TestCase):
+    def test_examples_that_the_browser_is_held_to_as_well(self) -> None:
+        table = json.loads((Path(__file__).parent / "readiness.json").read_text())
+        for example in table:
+            with self.subTest(example["why"]):
+                question_map = parse_question_map(example["map"])
+                said = read_arrangement(example["arrangement"])
+                answered = [one for one in question_map.ids if is_answered(said, one)]
+                self.assertEqual(answered, example["answered"])
+                self.assertEqual(list(readiness(said, question_map).open_pages), example["open_pages"])
+
+
 class AnyArrangement(unittest.TestCase):
+    @given(arrangements())
+    def test_what_is_written_is_read_back(self, any_: Arrangement) -> None:
+        self.assertEqual(read_arrangement(json.loads(json.dumps(write_arrangement(any_)))), any_)
+
     @given(arrangements())
     def test_every_label_is_open_placed_or_left_blank_and_only_one_of_them(self, any_: Arrangement) -> None:
         ready = readiness(any_, MAP)
-        states = [set(ready.open_labels), set(any_.placed_labels), set(any_.left_blank)]
+        states = [set(ready.open_questions), set(any_.placed_questions), set(any_.left_blank)]
         self.assertEqual(sum(map(len, states)), len(MAP.labels))
         self.assertEqual(set().union(*states), set(MAP.labels))
-        self.assertEqual(ready.settled + len(ready.open_labels), ready.labels)
+        self.assertEqual(ready.answered + len(ready.open_questions), ready.questions)
 
     @given(arrangements())
     def test_every_page_is_open_placed_loose_or_removed(self, any_: Arrangement) -> None:

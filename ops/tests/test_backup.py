@@ -17,8 +17,9 @@ from datetime import timedelta
 from django.utils import timezone
 from assignments.models import Assignment
 from courses.models import Course
-from folios.arrival import Sent, receive
-from folios.models import Folio
+from folios.beginning import create_folio
+from pages.arrival import receive
+from pages.sent import Sent
 from people.models import User
 import io; from PIL import Image
 out = io.BytesIO(); Image.new("RGB", (60, 84), "white").save(out, "PNG")
@@ -26,7 +27,7 @@ now = timezone.now()
 course = Course.objects.create(code="NAV 231", title="Celestial Navigation")
 work = Assignment.objects.create(course=course, title="Set", opens=now, due=now + timedelta(days=1))
 ilse = User.objects.create_user("ilse@kestrelpoint.example")
-folio = Folio.objects.create(assignment=work, student=ilse, begun_at=now)
+folio = create_folio(work, ilse, now)
 receive(folio, [out.getvalue()], Sent("IMG_1.png"), timezone.now)
 """
 _COUNT = "from folios.models import Original; print('originals', Original.objects.count())"

@@ -1,48 +1,189 @@
-"""The board: its state, arriving files, the arrangement, turning, handing in, and the folio's files."""
+"""The board: its state, arriving files, pledges, the arrangement, and the folio's images and originals."""
 
 from __future__ import annotations
 
 import re
+from collections import Counter
+from datetime import datetime
+from typing import Any, Literal
 
 from django.core.files.storage import default_storage
 from django.http import FileResponse, HttpRequest, HttpResponse
-from ninja import Query, Router
+from ninja import Field, Query, Router, Schema
 
-from assignments.api import question_map
-from inkedfolio.errors import Problem, Refused, not_yours
-from inkedfolio.requests import chunks_of, moment, person
+from editions.handing_in import hand_in
+from editions.models import Edition
+from editions.pacing import pace_of
+from folio_core.pace import Basis
+from folio_core.page import WORDS, Advice, Tone, Trouble
+from folio_core.placing import read_arrangement, write_arrangement
+from folios.arrangements import current
+from folios.models import Folio
+from pages.arranging import Stale, arrange
+from pages.arrival import receive
+from pages.files import image_name, image_type
+from pages.models import Original, Page, Pledge
+from pages.pledging import Promise, pledge
+from pages.sent import AcknowledgedOut, SentIn
+from plumbing import storage
+from plumbing.downloads import attachment
+from plumbing.errors import Problem, not_yours
+from plumbing.requests import chunks_of, moment
 
-from . import files
-from .access import own_folio, readable_folio
-from .arranging import Stale, arrange, current, read, written
-from .arrival import receive
-from .handing_in import hand_in
-from .models import Folio, Original, Pledge
-from .pacing import pace_of
-from .pledging import Promise, pledge
+from .permissions import own_folio, person, readable_folio
 from .schemas import (
-    AcknowledgedOut,
-    ArrangementDoc,
-    ArrangementIn,
-    ArrangementOut,
-    BoardOut,
+    AssignmentOut,
     EditionLine,
-    HandInIn,
-    PledgeIn,
-    PledgeOut,
-    SentIn,
-    StaleOut,
+    LimitsOut,
+    QuestionOut,
+    RecordedEvent,
+    WindowOut,
+    image_url,
+    questions_out,
+    rail_events,
 )
-from .showing import assignment_out, edition_line, limits_out, page_counts, page_out, rail_events, window_out
-from .uploads_api import acknowledged_out
-from .uploads_api import router as uploads
-from .work_api import router as work
 
-router = Router(tags=["folios"])
-router.add_router("", work)
-router.add_router("", uploads)
+router = Router(tags=["board"])
 
 _SHA256 = re.compile(r"[0-9a-f]{64}")
+
+
+class AdviceOut(Schema):
+    code: Advice
+    seen: str
+    do: str
+    where: list[float] | None
+    other: int | None
+
+
+class FoundOut(Schema):
+    """How the present image was made: corners in pixels of the source, clockwise turn, tone."""
+
+    corners: list[list[float]]
+    turn: int
+    tone: Tone
+    sheet_found: bool
+    source_width: int
+    source_height: int
+
+
+class PageOut(Schema):
+    id: int
+    file_name: str
+    index: int
+    of: int
+    state: Literal["waiting", "ready", "failed"]
+    trouble: Trouble | Literal[""]
+    message: str
+    found: FoundOut | None
+    image: str
+    preview: str
+    source: str
+    width: int
+    height: int
+    dpi: float | None
+    taken: str
+    advice: list[AdviceOut]
+    arrived: datetime
+    original_id: int
+    sha256: str
+    promised: datetime | None
+
+
+class Spot(Schema):
+    page: int
+    top: float | None = None
+
+
+class RecipeDoc(Schema):
+    """What a person set right; null is left to the finder, and to the writing."""
+
+    corners: list[list[float]] | None
+    turn: Literal[0, 90, 180, 270] | None
+    tone: Tone
+
+
+class ArrangementDoc(Schema):
+    """Pages by their ids, questions by theirs (never by label, which may be corrected)."""
+
+    order: list[int] = []
+    removed: list[int] = []
+    loose: list[int] = []
+    placements: dict[str, list[Spot]] = {}
+    left_blank: list[str] = []
+    recipes: dict[str, RecipeDoc] = {}
+    dismissed: dict[str, list[Advice]] = {}
+    sides: int | None = None
+    comment: str = ""
+    notes: dict[str, str] = {}
+
+
+class PledgeOut(Schema):
+    """A page that is promised and not here yet."""
+
+    sha256: str
+    size: int
+    file_name: str
+    promised: datetime = Field(validation_alias="promised_at")
+
+
+class PaceOut(Schema):
+    """When to put the pen down, and from what that was worked out."""
+
+    pen_down: datetime
+    seconds_a_page: float
+    pages: int
+    check_seconds: float
+    basis: Basis
+    measured_pages: int
+
+
+class BoardOut(Schema):
+    id: int
+    now: datetime
+    assignment: AssignmentOut
+    window: WindowOut
+    questions: list[QuestionOut]
+    version: int
+    arrangement: ArrangementDoc
+    pages: list[PageOut]
+    editions: list[EditionLine]
+    events: list[RecordedEvent]
+    limits: LimitsOut
+    pledges: list[PledgeOut]
+    pace: PaceOut | None
+    rehearsal: bool
+
+
+class ArrangementOut(Schema):
+    version: int
+    arrangement: ArrangementDoc
+
+
+class ArrangementIn(Schema):
+    version: int
+    arrangement: ArrangementDoc
+
+
+class StaleOut(Schema):
+    code: Literal["stale"] = "stale"
+    message: str
+    version: int
+    arrangement: ArrangementDoc
+
+
+class PromiseIn(Schema):
+    sha256: str = Field(pattern=r"^[0-9a-f]{64}$")
+    size: int = Field(gt=0)
+    file_name: str
+
+
+class PledgeIn(Schema):
+    pages: list[PromiseIn]
+
+
+class HandInIn(Schema):
+    seen_edition: int = 0
 
 
 @router.get("/folios/{int:folio_id}", response={200: BoardOut, 404: Problem})
@@ -50,24 +191,44 @@ def board(request: HttpRequest, folio_id: int) -> BoardOut:
     now = moment()
     folio = own_folio(person(request), folio_id)
     pages = list(folio.pages.select_related("original"))
-    counts = page_counts(pages)
+    counts = Counter(page.original_id for page in pages)
     window = folio.window()
     return BoardOut(
         id=folio.pk,
         now=now,
-        assignment=assignment_out(folio.assignment),
-        window=window_out(window, now),
-        questions=question_map(folio.assignment),
+        assignment=AssignmentOut.of(folio.assignment),
+        window=WindowOut.of(window, now),
+        questions=questions_out(folio.assignment.question_map),
         version=folio.version,
         arrangement=_document(folio),
-        pages=[page_out(page, counts[page.original_id]) for page in pages],
-        editions=[edition_line(edition) for edition in folio.editions.all()],
+        pages=[_page_out(page, counts[page.original_id]) for page in pages],
+        editions=list(folio.editions.all()),  # type: ignore[arg-type] (read from attributes)
         events=rail_events(folio),
-        pledges=[_pledge_out(one) for one in folio.pledges.filter(delivered=False)],
-        pace=pace_of(folio, window, pages),
+        pledges=list(folio.pledges.filter(delivered=False)),  # type: ignore[arg-type]
+        pace=pace_of(folio, window, pages),  # type: ignore[arg-type]
         rehearsal=folio.assignment.rehearsal_of_id is not None,
-        limits=limits_out(),
+        limits=LimitsOut.now(),
     )
+
+
+def _page_out(page: Page, pages_of_file: int) -> PageOut:
+    measures = page.findings.get("measures") or {}
+    return PageOut(
+        id=page.pk, file_name=page.original.file_name, index=page.index, of=pages_of_file, state=page.state,  # type: ignore[arg-type]
+        trouble=page.trouble, message=page.trouble_message,  # type: ignore[arg-type]
+        found=FoundOut(**page.findings) if page.findings else None,
+        image=image_url(page.folio_id, page.image), preview=image_url(page.folio_id, page.preview),
+        source=image_url(page.folio_id, page.source),
+        width=page.width, height=page.height, dpi=measures.get("resolution_dpi"), taken=page.taken,
+        advice=[_advice_out(one) for one in page.advice],
+        arrived=page.original.arrived_at, original_id=page.original_id, sha256=page.original.sha256,
+        promised=page.original.promised_at,
+    )  # fmt: skip
+
+
+def _advice_out(kept: dict[str, Any]) -> AdviceOut:
+    words = WORDS[Advice(kept["code"])]
+    return AdviceOut(code=kept["code"], seen=words.seen, do=words.do, where=kept["where"], other=kept.get("other"))
 
 
 @router.put(
@@ -78,22 +239,18 @@ def board(request: HttpRequest, folio_id: int) -> BoardOut:
 def add_original(request: HttpRequest, folio_id: int, about: Query[SentIn]) -> AcknowledgedOut:
     """Take in one small file: the body is its bytes. The answer is the acknowledgement: it is safe.
 
-    Large ones come in pieces (`uploads_api`).
+    Large ones come in pieces (`uploads`).
     """
     folio = own_folio(person(request), folio_id)
-    return acknowledged_out(receive(folio, chunks_of(request), about.sent(), moment))
+    return AcknowledgedOut.of(receive(folio, chunks_of(request), about.sent(), moment))
 
 
 @router.post("/folios/{int:folio_id}/pledge", response={200: list[PledgeOut], 403: Problem, 404: Problem, 422: Problem})
-def post_pledge(request: HttpRequest, folio_id: int, body: PledgeIn) -> list[PledgeOut]:
+def post_pledge(request: HttpRequest, folio_id: int, body: PledgeIn) -> list[Pledge]:
     """Fingerprints of pages that wait on the device. Their bytes count as of now if they follow in time."""
     folio = own_folio(person(request), folio_id)
     promises = [Promise(page.sha256, page.size, page.file_name) for page in body.pages]
-    return [_pledge_out(one) for one in pledge(folio, promises, moment())]
-
-
-def _pledge_out(one: Pledge) -> PledgeOut:
-    return PledgeOut(sha256=one.sha256, size=one.size, file_name=one.file_name, promised=one.promised_at)
+    return pledge(folio, promises, moment())
 
 
 @router.put(
@@ -103,7 +260,9 @@ def _pledge_out(one: Pledge) -> PledgeOut:
 def put_arrangement(request: HttpRequest, folio_id: int, body: ArrangementIn):  # type: ignore[no-untyped-def]
     folio = own_folio(person(request), folio_id)
     try:
-        folio = arrange(folio.pk, seen=body.version, arrangement=read(body.arrangement.model_dump()), now=moment())
+        folio = arrange(
+            folio.pk, seen=body.version, arrangement=read_arrangement(body.arrangement.model_dump()), now=moment()
+        )
     except Stale as stale:
         message = "This was changed elsewhere meanwhile. The newer state is shown; your last change was not made."
         return 409, StaleOut(message=message, version=stale.folio.version, arrangement=_document(stale.folio))
@@ -111,24 +270,23 @@ def put_arrangement(request: HttpRequest, folio_id: int, body: ArrangementIn):  
 
 
 def _document(folio: Folio) -> ArrangementDoc:
-    return ArrangementDoc(**written(current(folio)))
+    return ArrangementDoc(**write_arrangement(current(folio)))
 
 
 @router.post("/folios/{int:folio_id}/hand-in", response={200: EditionLine, 403: Problem, 404: Problem, 422: Problem})
-def post_hand_in(request: HttpRequest, folio_id: int, body: HandInIn) -> EditionLine:
+def post_hand_in(request: HttpRequest, folio_id: int, body: HandInIn) -> Edition:
     folio = own_folio(person(request), folio_id)
-    edition = hand_in(folio, seen_edition=body.seen_edition, now=moment())
-    return edition_line(edition)
+    return hand_in(folio, seen_edition=body.seen_edition, now=moment())
 
 
 @router.get("/folios/{int:folio_id}/images/{name}", response={200: None})
 def image(request: HttpRequest, folio_id: int, name: str) -> HttpResponse:
     """A prepared image by its hash: re-encoded by us, never the user's bytes. What it names never changes."""
     folio = readable_folio(person(request), folio_id)
-    if not _SHA256.fullmatch(name) or not default_storage.exists(files.image_name(folio.pk, name)):
+    if not _SHA256.fullmatch(name) or not default_storage.exists(image_name(folio.pk, name)):
         raise not_yours()
-    data = files.get(files.image_name(folio.pk, name))
-    response = HttpResponse(data, content_type=files.image_type(data))
+    data = storage.get(image_name(folio.pk, name))
+    response = HttpResponse(data, content_type=image_type(data))
     response["X-Content-Type-Options"] = "nosniff"
     response["Cache-Control"] = "private, max-age=31536000, immutable"
     return response
@@ -142,14 +300,3 @@ def original_file(request: HttpRequest, original_id: int) -> FileResponse:
         raise not_yours()
     readable_folio(person(request), original.folio_id)
     return attachment(original.stored_as, original.file_name, "application/octet-stream")
-
-
-def attachment(stored_as: str, file_name: str, content_type: str) -> FileResponse:
-    if not default_storage.exists(stored_as):
-        raise Refused(404, "no_file", "This file is not on the server's disk. Tell your instructor.")
-    response = FileResponse(
-        default_storage.open(stored_as), as_attachment=True, filename=file_name, content_type=content_type
-    )
-    response["X-Content-Type-Options"] = "nosniff"
-    response["Cache-Control"] = "private, no-store"
-    return response

@@ -11,11 +11,12 @@ from ninja import Router, Schema
 
 from assignments.models import Assignment
 from courses.models import Enrolment
-from inkedfolio.errors import not_yours
-from inkedfolio.requests import moment, person
+from folios.beginning import window_of
 from people.models import User
+from plumbing.errors import not_yours
+from plumbing.requests import moment
 
-from .models import sitting_window
+from .permissions import person
 
 router = Router(tags=["calendar"])
 _SALT = "folio.calendar"
@@ -54,7 +55,7 @@ def calendar_of(user: User) -> Calendar:
     studied = Assignment.objects.filter(course__in=lines, rehearsal_of=None).select_related("course")
     for assignment in studied.prefetch_related("personal_dues"):
         folio = assignment.folios.filter(student=user).first()
-        window = sitting_window(assignment, user.pk, folio, lines[assignment.course_id])
+        window = window_of(assignment, user.pk, folio, lines[assignment.course_id])
         name = f"{assignment.course.code} {assignment.title}"
         calendar.add_component(_event(f"due-{assignment.pk}", f"Due: {name}", window.rules.due, assignment))
         if window.latest_full_begin is not None and folio is None:

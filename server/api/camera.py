@@ -14,17 +14,16 @@ from ninja.security import APIKeyHeader
 
 from folio_core import clock
 from folio_core.clock import Phase
-from inkedfolio.errors import Problem, not_yours
-from inkedfolio.requests import chunks_of, moment, person
+from folio_core.placing import read_arrangement
+from pages import camera_links
+from pages.arrival import receive
+from pages.models import CameraLink
+from pages.sent import AcknowledgedOut, PictureIn
+from plumbing.errors import Problem, not_yours
+from plumbing.requests import chunks_of, moment
 
-from . import camera_links
-from .access import own_folio
-from .arranging import read
-from .arrival import receive
-from .models import CameraLink
-from .schemas import AcknowledgedOut, AssignmentOut, LimitsOut, PictureIn
-from .showing import assignment_out, limits_out
-from .uploads_api import acknowledged_out
+from .permissions import own_folio, person
+from .schemas import AssignmentOut, LimitsOut
 
 router = Router(tags=["camera"])
 
@@ -99,12 +98,12 @@ def camera(request: HttpRequest) -> CameraOut:
     camera_links.opened(link, now)
     folio = link.folio
     window = folio.window()
-    arrangement = read(folio.arrangement)
+    arrangement = read_arrangement(folio.arrangement)
     return CameraOut(
-        folio_id=folio.pk, student=folio.student.name, assignment=assignment_out(folio.assignment),
+        folio_id=folio.pk, student=folio.student.name, assignment=AssignmentOut.of(folio.assignment),
         pages=len(arrangement.pages), sides=arrangement.sides, phase=clock.phase(window, now), closes=window.closes,
         until=link.until, now=now,
-        limits=limits_out(),
+        limits=LimitsOut.now(),
     )  # fmt: skip
 
 
@@ -115,10 +114,10 @@ def camera(request: HttpRequest) -> CameraOut:
     openapi_extra={"requestBody": {"content": {"application/octet-stream": {"schema": {"type": "string"}}}}},
 )
 def add_picture(request: HttpRequest, about: Query[PictureIn]) -> AcknowledgedOut:
-    """One picture into the link's folio; as `api.add_original`, but never in another page's place."""
+    """One picture into the link's folio; as `board.add_original`, but never in another page's place."""
     link = _link(request)
     sent = replace(about.sent(), camera=link.pk)
-    return acknowledged_out(receive(link.folio, chunks_of(request), sent, moment))
+    return AcknowledgedOut.of(receive(link.folio, chunks_of(request), sent, moment))
 
 
 def _link(request: Any) -> CameraLink:

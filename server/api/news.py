@@ -11,12 +11,12 @@ from django.db import close_old_connections
 from django.http import HttpRequest, StreamingHttpResponse
 from ninja import Router
 
-from folios.access import own_folio
-from inkedfolio.requests import person
+from folios.models import folio_topic
+from live.listener import listener
 
-from .listener import listener
+from .permissions import own_folio, person
 
-router = Router(tags=["live"])
+router = Router(tags=["news"])
 _HEARTBEAT_SECONDS = 15
 
 
@@ -36,7 +36,7 @@ def _may_listen(request: HttpRequest, folio_id: int) -> None:
 
 
 async def _stream(folio_id: int) -> AsyncIterator[str]:
-    async with listener().news_of(folio_id) as queue:
+    async with listener().news_of(folio_topic(folio_id)) as queue:
         yield "retry: 2000\n\n: listening\n\n"
         while True:
             try:

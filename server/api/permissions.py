@@ -1,20 +1,93 @@
-"""Which assignments an account may see: those of the courses it is on the roster of."""
+"""Who may see and do what, by role. Every view that names an assignment, a folio, a page or a file asks here first."""
 
 from __future__ import annotations
 
+from typing import cast
+
+from django.db.models import QuerySet
+from django.http import HttpRequest
+
+from assignments.models import Assignment
 from courses.models import Enrolment
-from inkedfolio.errors import not_yours
+from editions.models import Edition
+from folios.models import Folio
 from people.models import User
+from plumbing.errors import Refused, not_yours
 
-from .models import Assignment
+Role = Enrolment.Role
+_AS_WHOM = {Role.STUDENT: 0, Role.INSTRUCTOR: 1, Role.MARKER: 2}  # somebody of two roles studies, then teaches
 
 
-def assignment_of_member(user: User, assignment_id: int) -> tuple[Assignment, Enrolment]:
+def person(request: HttpRequest) -> User:
+    """The signed-in person."""
+    return cast(User, request.user)
+
+
+def member_of(user: User, assignment_id: int) -> tuple[Assignment, Enrolment]:
     """The assignment and this person's line of the roster. Raises Refused (404) for outsiders."""
     assignment = Assignment.objects.select_related("course").filter(pk=assignment_id).first()
     if assignment is None:
         raise not_yours()
-    enrolment = Enrolment.objects.filter(course=assignment.course_id, person=user).first()
+    lines = Enrolment.objects.filter(course=assignment.course_id, person=user)
+    enrolment = min(lines, key=lambda line: _AS_WHOM[Role(line.role)], default=None)
     if enrolment is None:
         raise not_yours()
     return assignment, enrolment
+
+
+def student_of(user: User, assignment_id: int, what: str) -> tuple[Assignment, Enrolment]:
+    """The same for students. Raises Refused: 404 for outsiders, 403 for others of the course; ``what`` students do."""
+    assignment, enrolment = member_of(user, assignment_id)
+    if enrolment.role != Role.STUDENT:
+        raise Refused(403, "not_a_student", f"Only students of the course {what}.")
+    return assignment, enrolment
+
+
+def instructor_of(user: User, assignment_id: int) -> Assignment:
+    """Raises Refused (404) for everybody but the instructors of the course."""
+    assignment = Assignment.objects.select_related("course").filter(pk=assignment_id).first()
+    if assignment is None or not teaches(user, assignment.course_id):
+        raise not_yours()
+    return assignment
+
+
+def own_folio(user: User, folio_id: int) -> Folio:
+    """The student's own folio, for changing it. Raises Refused (404) for all others."""
+    folio = _with_course().filter(pk=folio_id, student=user).first()
+    if folio is None:
+        raise not_yours()
+    return folio
+
+
+def readable_folio(user: User, folio_id: int) -> Folio:
+    """A folio for its student and for the instructors of its course. Raises Refused (404) for all others."""
+    folio = _with_course().filter(pk=folio_id).first()
+    if folio is None or not (folio.student_id == user.pk or teaches(user, folio.assignment.course_id)):
+        raise not_yours()
+    return folio
+
+
+def taught_folio(user: User, folio_id: int) -> Folio:
+    """A folio for the instructors of its course. Raises Refused (404) for all others."""
+    folio = _with_course().filter(pk=folio_id).first()
+    if folio is None or not teaches(user, folio.assignment.course_id):
+        raise not_yours()
+    return folio
+
+
+def readable_edition(user: User, folio_id: int, number: int) -> Edition:
+    """An edition of a readable folio, which comes along. Raises Refused (404)."""
+    folio = readable_folio(user, folio_id)
+    edition = folio.editions.filter(number=number).first()
+    if edition is None:
+        raise not_yours()
+    edition.folio = folio
+    return edition
+
+
+def teaches(user: User, course_id: int) -> bool:
+    return Enrolment.objects.filter(course=course_id, person=user, role=Role.INSTRUCTOR).exists()
+
+
+def _with_course() -> QuerySet[Folio]:
+    return Folio.objects.select_related("assignment__course", "student")

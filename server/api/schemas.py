@@ -1,20 +1,22 @@
-"""What the front end is told. Moments are RFC 3339 in UTC; the course's time zone goes along."""
+"""What several screens are told. Moments are RFC 3339 in UTC; the course's time zone goes along."""
 
 from __future__ import annotations
 
 from datetime import datetime
 from typing import Literal
-from urllib.parse import unquote
-from uuid import UUID
 
-from ninja import Field, Schema
+from django.conf import settings
+from ninja import Schema
 
-from assignments.api import QuestionOut
+from assignments.models import Assignment
+from courses.models import Enrolment
+from editions.frozen import FrozenFacts
+from folio_core import clock
 from folio_core.clock import Phase, Verdict
-from folio_core.pace import Basis
-from folio_core.page import Advice, Tone, Trouble
-
-from .arrival import Sent
+from folio_core.question_map import QuestionMap
+from folios.events import AnyEvent
+from folios.models import Folio
+from pages.arrival import most_bytes
 
 
 class WindowOut(Schema):
@@ -33,6 +35,13 @@ class WindowOut(Schema):
     phase: Phase
     timed: bool
 
+    @classmethod
+    def of(cls, window: clock.Window, now: datetime) -> WindowOut:
+        rules = window.rules
+        own = {name: getattr(window, name) for name in cls.model_fields if hasattr(window, name)}
+        of_rules = {name: getattr(rules, name) for name in ("opens", "due", "late_until", "timed")}
+        return cls(**own, **of_rules, phase=clock.phase(window, now))
+
 
 class AssignmentOut(Schema):
     id: int
@@ -44,133 +53,65 @@ class AssignmentOut(Schema):
     writing_minutes: int | None
     handover_minutes: int
 
+    @classmethod
+    def of(cls, assignment: Assignment) -> AssignmentOut:
+        course = assignment.course
+        return cls(
+            id=assignment.pk, title=assignment.title, course=course.code, course_title=course.title,
+            time_zone=course.time_zone, place=course.place, writing_minutes=assignment.writing_minutes,
+            handover_minutes=assignment.handover_minutes,
+        )  # fmt: skip
 
-class WorkOut(Schema):
-    """A line of My work."""
-
-    assignment: AssignmentOut
-    window: WindowOut
-    folio_id: int | None
-    pages: int
-    questions: int
-    edition: int | None
-    handed_in_at: datetime | None
-    extra_time: str
-
-
-class MyWorkOut(Schema):
-    now: datetime
-    work: list[WorkOut]
-    teaching: list[TaughtOut]
-
-
-class TaughtOut(Schema):
-    assignment: AssignmentOut
-    due: datetime
-    students: int
-    handed_in: int
+    @classmethod
+    def frozen(cls, assignment_id: int, facts: FrozenFacts) -> AssignmentOut:
+        """As an edition says it, whatever it is called by now."""
+        rules = facts.terms.rules
+        return cls(
+            id=assignment_id, title=facts.assignment, course=facts.course, course_title=facts.course_title,
+            time_zone=facts.time_zone, place=facts.place, writing_minutes=rules.writing_minutes,
+            handover_minutes=rules.handover_minutes,
+        )  # fmt: skip
 
 
-class EventOut(Schema):
-    """What happened, for the time rail. ``minutes`` of a lengthening, ``count`` of promised pages, ``number`` of an
-    edition."""
+class QuestionOut(Schema):
+    """An entry of the question map. ``question``: the first level of its label, which its parts share."""
 
-    kind: str
-    at: datetime
-    minutes: int | None = None
-    count: int | None = None
-    number: int | None = None
-
-
-class BriefOut(Schema):
-    now: datetime
-    assignment: AssignmentOut
-    instructions: str
-    questions: list[QuestionOut]
+    id: str
+    label: str
+    question: str
+    part: str
+    title: str
     points: float
-    has_sheet: bool
-    window: WindowOut
-    beginning_now: WindowOut
-    folio_id: int | None
-    extra_time: str
-    rehearsal: bool
-    is_rehearsal: bool
-    events: list[EventOut]
 
 
-class BegunOut(Schema):
-    folio_id: int
+def questions_out(question_map: QuestionMap) -> list[QuestionOut]:
+    return [
+        QuestionOut(
+            id=one.id, label=one.label, question=one.levels[0], part=one.label.removeprefix(one.levels[0]),
+            title=one.title, points=one.points,
+        )
+        for one in question_map.questions
+    ]  # fmt: skip
 
 
-class AdviceOut(Schema):
-    code: Advice
-    seen: str
-    do: str
-    where: list[float] | None
-    other: int | None
+class RecordedEvent(Schema):
+    """One event of a folio's record, with the server's time."""
+
+    at: datetime
+    event: AnyEvent
 
 
-class FoundOut(Schema):
-    """How the present image was made: corners in pixels of the source, clockwise turn, tone."""
-
-    corners: list[list[float]]
-    turn: int
-    tone: Tone
-    sheet_found: bool
-    source_width: int
-    source_height: int
+_ON_THE_RAIL = ("begun", "arrived", "handed_in", "pledged", "lengthened", "amended", "map_changed")
 
 
-class PageOut(Schema):
-    id: int
-    file_name: str
-    index: int
-    of: int
-    state: Literal["waiting", "ready", "failed"]
-    trouble: Trouble | Literal[""]
-    message: str
-    found: FoundOut | None
-    image: str
-    preview: str
-    source: str
-    width: int
-    height: int
-    dpi: float | None
-    taken: str
-    advice: list[AdviceOut]
-    arrived: datetime
-    original_id: int
-    sha256: str
-    promised: datetime | None
-
-
-class Spot(Schema):
-    page: int
-    top: float | None = None
-
-
-class RecipeDoc(Schema):
-    """What a person set right; null is left to the finder, and to the writing."""
-
-    corners: list[list[float]] | None
-    turn: Literal[0, 90, 180, 270] | None
-    tone: Tone
-
-
-class ArrangementDoc(Schema):
-    order: list[int] = []
-    removed: list[int] = []
-    loose: list[int] = []
-    placements: dict[str, list[Spot]] = {}
-    left_blank: list[str] = []
-    recipes: dict[str, RecipeDoc] = {}
-    dismissed: dict[str, list[Advice]] = {}
-    sides: int | None = None
-    comment: str = ""
-    notes: dict[str, str] = {}
+def rail_events(folio: Folio) -> list[RecordedEvent]:
+    """What the time rail marks and the board tells."""
+    return [RecordedEvent(at=row.at, event=row.event) for row in folio.events.filter(kind__in=_ON_THE_RAIL)]
 
 
 class EditionLine(Schema):
+    """In one line: an edition of a folio."""
+
     number: int
     handed_in_at: datetime
     verdict: Verdict
@@ -184,193 +125,19 @@ class LimitsOut(Schema):
     file_bytes: int
     pages: int
 
-
-class PaceOut(Schema):
-    """When to put the pen down, and from what that was worked out."""
-
-    pen_down: datetime
-    seconds_a_page: float
-    pages: int
-    check_seconds: float
-    basis: Basis
-    measured_pages: int
+    @classmethod
+    def now(cls) -> LimitsOut:
+        return cls(file_bytes=most_bytes(), pages=settings.FOLIO_MAX_PAGES)
 
 
-class BoardOut(Schema):
-    id: int
-    now: datetime
-    assignment: AssignmentOut
-    window: WindowOut
-    questions: list[QuestionOut]
-    version: int
-    arrangement: ArrangementDoc
-    pages: list[PageOut]
-    editions: list[EditionLine]
-    events: list[EventOut]
-    limits: LimitsOut
-    pledges: list[PledgeOut]
-    pace: PaceOut | None
-    rehearsal: bool
+def extra_time_words(enrolment: Enrolment) -> str:
+    words = []
+    if enrolment.extra_factor > 1:
+        words.append(f"×{enrolment.extra_factor:g}")
+    if enrolment.extra_minutes:
+        words.append(f"+{enrolment.extra_minutes} min")
+    return " and ".join(words)
 
 
-class ArrangementOut(Schema):
-    version: int
-    arrangement: ArrangementDoc
-
-
-class ArrangementIn(Schema):
-    version: int
-    arrangement: ArrangementDoc
-
-
-class StaleOut(Schema):
-    code: Literal["stale"] = "stale"
-    message: str
-    version: int
-    arrangement: ArrangementDoc
-
-
-class AcknowledgedOut(Schema):
-    page_id: int
-    original_id: int
-    sha256: str
-    size: int
-    arrived: datetime
-    promised: datetime | None
-    already: bool
-
-
-class PictureIn(Schema):
-    """What a device says of a file: its name, the files chosen with it and its number among them, its SHA-256 where
-    that is known, and how many seconds ago it was chosen."""
-
-    name: str
-    batch: UUID | None = None
-    number: int = Field(0, ge=0, le=30_000)
-    sha256: str = ""
-    seconds: float | None = None
-
-    def sent(self) -> Sent:
-        return Sent(**{**self.model_dump(exclude={"name"}), "file_name": unquote(self.name)})
-
-
-class SentIn(PictureIn):
-    """Of the folio's own student, also which page it was taken instead of."""
-
-    instead_of: int | None = None
-
-
-class PromiseIn(Schema):
-    sha256: str = Field(pattern=r"^[0-9a-f]{64}$")
-    size: int = Field(gt=0)
-    file_name: str
-
-
-class PledgeIn(Schema):
-    pages: list[PromiseIn]
-
-
-class PledgeOut(Schema):
-    """A page that is promised and not here yet."""
-
-    sha256: str
-    size: int
-    file_name: str
-    promised: datetime
-
-
-class HandInIn(Schema):
-    seen_edition: int = 0
-
-
-class ReceiptPage(Schema):
-    number: int
-    file_name: str
-    index: int
-    sha256: str
-    size: int
-    arrived: datetime
-    promised: datetime | None
-    verdict: Verdict
-    late_seconds: int
-    labels: list[str]
-    original_id: int
-
-
-class ReceiptOut(Schema):
-    folio_id: int
-    assignment: AssignmentOut
-    number: int
-    newest: int
-    handed_in_at: datetime
-    verdict: Verdict
-    late_seconds: int
-    automatic: bool
-    window: WindowOut
-    events: list[EventOut]
-    look_back: LookBackOut | None
-    state: Literal["binding", "bound"]
-    page_count: int
-    bound_sha256: str
-    bound_size: int
-    comment: str
-    pages: list[ReceiptPage]
-    open_labels: list[str]
-    left_blank: list[str]
-    open_pages: int
-    editions: list[EditionLine]
-    replace_until: datetime | None
-
-
-class ReadingSpot(Schema):
-    page: int
-    top: float | None
-
-
-class ReadingQuestion(Schema):
-    label: str
-    title: str
-    points: float
-    state: Literal["placed", "left_blank", "open"]
-    spots: list[ReadingSpot]
-
-
-class ReadingPage(Schema):
-    number: int
-    image: str
-    preview: str
-    width: int
-    height: int
-    labels: list[str]
-    loose: bool
-    note: str
-
-
-class ReadingOut(Schema):
-    """A folio to leaf through by question: an edition, or the draft as it would be bound. Spots count pages from 1."""
-
-    folio_id: int
-    edition: int | None
-    handed_in_at: datetime | None
-    comment: str
-    student: str
-    student_number: str
-    assignment: AssignmentOut
-    questions: list[ReadingQuestion]
-    pages: list[ReadingPage]
-
-
-class StepOut(Schema):
-    words: str
-    seconds: float
-
-
-class LookBackOut(Schema):
-    """A rehearsal looked back on: what took how long, what to do better."""
-
-    steps: list[StepOut]
-    seconds_a_page: float
-    better: list[str]
-
-
-MyWorkOut.model_rebuild()
+def image_url(folio_id: int, sha256: str) -> str:
+    return f"/api/folios/{folio_id}/images/{sha256}" if sha256 else ""

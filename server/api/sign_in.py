@@ -10,12 +10,12 @@ from ninja import Router, Schema
 from ninja.utils import check_csrf
 
 from courses.models import Enrolment
-from inkedfolio.errors import Problem, Refused
-from inkedfolio.requests import person
+from people.models import User
+from plumbing.errors import Problem, Refused
 
-from .models import User
+from .permissions import person
 
-router = Router(tags=["people"])
+router = Router(tags=["sign-in"])
 
 
 class Credentials(Schema):

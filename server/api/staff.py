@@ -1,46 +1,133 @@
-"""For the instructors of a course: the list of folios, giving time, and a sitting's record."""
+"""For the instructors of a course: the list of folios, giving time, a sitting's record, and the question map."""
 
 from __future__ import annotations
 
 from datetime import datetime
+from decimal import Decimal
 
 from django.db.models import Prefetch, prefetch_related_objects
 from django.http import HttpRequest
-from ninja import Router
+from ninja import Field, Router, Schema
 
-from assignments.access import assignment_of_member
 from assignments.models import Assignment
 from courses.models import Enrolment
+from editions.models import Edition
 from folio_core import clock
-from inkedfolio.errors import Problem, not_yours
-from inkedfolio.requests import moment, person
+from folio_core.clock import Phase, Verdict
+from folios.beginning import window_of
+from folios.events import LabelChange
+from folios.lengthening import lengthen
+from folios.map_editing import Entry, consequences, save_map
+from folios.models import Folio
+from plumbing.errors import Problem, not_yours
+from plumbing.requests import moment
 
-from .access import teaches
-from .lengthening import lengthen
-from .models import Edition, Folio, sitting_window
-from .showing import assignment_out, window_out
-from .staff_schemas import FolioLine, FolioListOut, LengthenedOut, LengthenIn, RecordLine, RecordOut
+from .permissions import Role, instructor_of, person, taught_folio
+from .schemas import AssignmentOut, RecordedEvent, WindowOut
 
 router = Router(tags=["staff"])
 _RUNNING = (clock.Phase.WRITING, clock.Phase.HANDOVER)
 
 
-def _taught(request: HttpRequest, assignment_id: int) -> Assignment:
-    """Raises Refused (404) for everybody but the instructors of the course."""
-    assignment, line = assignment_of_member(person(request), assignment_id)
-    if line.role != Enrolment.Role.INSTRUCTOR:
-        raise not_yours()
-    return assignment
+class FolioLine(Schema):
+    """A line of the instructor's list: a student, with or without a folio."""
+
+    student: str
+    number: str
+    email: str
+    folio_id: int | None
+    begun_at: datetime | None
+    edition: int | None
+    handed_in_at: datetime | None
+    verdict: Verdict | None
+    late_seconds: int
+    automatic: bool
+    phase: Phase
+    closes: datetime | None
+    pages: int
+    open_labels: list[str]
+
+
+class FolioListOut(Schema):
+    """``running``: how many sittings run just now, which an instructor may lengthen."""
+
+    now: datetime
+    assignment: AssignmentOut
+    due: datetime
+    running: int
+    folios: list[FolioLine]
+
+
+class LengthenIn(Schema):
+    """``folio_id`` of one sitting, or null for all that run just now."""
+
+    minutes: int
+    folio_id: int | None = None
+
+
+class LengthenedOut(Schema):
+    folios: int
+
+
+class RecordOut(Schema):
+    folio_id: int
+    student: str
+    student_number: str
+    assignment: AssignmentOut
+    window: WindowOut
+    events: list[RecordedEvent]
+
+
+class MapEntryOut(Schema):
+    """``removed``: it has left the map; what was placed on it is kept, and comes back with it."""
+
+    id: int
+    label: str
+    title: str
+    points: float
+    removed: bool
+
+
+class QuestionMapOut(Schema):
+    assignment: AssignmentOut
+    version: int
+    whole_work: bool
+    entries: list[MapEntryOut]
+
+
+class MapEntryIn(Schema):
+    id: int | None = None
+    label: str = Field(max_length=40)
+    title: str = Field("", max_length=200)
+    points: Decimal = Field(Decimal(0), ge=-999, le=9999, decimal_places=1)
+
+
+class QuestionMapIn(Schema):
+    version: int
+    entries: list[MapEntryIn] = Field(max_length=400)
+
+
+class StudentsOf(Schema):
+    label: str
+    students: int
+
+
+class ConsequenceOut(Schema):
+    """What saving a map would change. ``losing``: how many students placed pages on, or left blank, what it removes."""
+
+    changes: list[LabelChange]
+    losing: list[StudentsOf]
+    begun: int
 
 
 @router.get("/assignments/{int:assignment_id}/folios", response={200: FolioListOut, 404: Problem})
 def folio_list(request: HttpRequest, assignment_id: int) -> FolioListOut:
     """Every student of the course, with the newest edition."""
-    assignment, now = _taught(request, assignment_id), moment()
+    assignment, now = instructor_of(person(request), assignment_id), moment()
     prefetch_related_objects([assignment], "personal_dues")
-    roster = Enrolment.objects.filter(course=assignment.course_id, role=Enrolment.Role.STUDENT).select_related("person")
+    roster = Enrolment.objects.filter(course=assignment.course_id, role=Role.STUDENT).select_related("person")
     newest = Prefetch("editions", Edition.objects.order_by("-number"), to_attr="newest_first")
-    begun = assignment.folios.prefetch_related(newest, "lengthenings").order_by("attempt")
+    begun = assignment.folios.prefetch_related(newest).order_by("attempt")
     folios = {folio.student_id: folio for folio in begun}
     lines = [
         _folio_line(assignment, enrolment, folios.get(enrolment.person_id), now)
@@ -48,13 +135,13 @@ def folio_list(request: HttpRequest, assignment_id: int) -> FolioListOut:
     ]
     running = sum(line.folio_id is not None and line.phase in _RUNNING for line in lines)
     return FolioListOut(
-        now=now, assignment=assignment_out(assignment), due=assignment.due, running=running, folios=lines
+        now=now, assignment=AssignmentOut.of(assignment), due=assignment.due, running=running, folios=lines
     )
 
 
 def _folio_line(assignment: Assignment, enrolment: Enrolment, folio: Folio | None, now: datetime) -> FolioLine:
     edition: Edition | None = next(iter(folio.newest_first), None) if folio else None  # type: ignore[attr-defined]
-    student, window = enrolment.person, sitting_window(assignment, enrolment.person_id, folio, enrolment)
+    student, window = enrolment.person, window_of(assignment, enrolment.person_id, folio, enrolment)
     return FolioLine(
         student=student.name, number=student.number, email=student.email, folio_id=folio.pk if folio else None,
         begun_at=folio.begun_at if folio else None, edition=edition.number if edition else None,
@@ -72,24 +159,71 @@ def _folio_line(assignment: Assignment, enrolment: Enrolment, folio: Folio | Non
 )
 def post_lengthen(request: HttpRequest, assignment_id: int, body: LengthenIn) -> LengthenedOut:
     """Give minutes to one running sitting, or to all; the students see it at once."""
-    assignment = _taught(request, assignment_id)
-    only = None
+    user = person(request)
+    assignment, only = instructor_of(user, assignment_id), None
     if body.folio_id is not None:
         only = assignment.folios.filter(pk=body.folio_id).first()
         if only is None:
             raise not_yours()
-    given = lengthen(assignment, body.minutes, only=only, by=person(request), now=moment())
+    given = lengthen(assignment, body.minutes, only=only, by_name=user.name, now=moment())
     return LengthenedOut(folios=len(given))
 
 
 @router.get("/folios/{int:folio_id}/record", response={200: RecordOut, 404: Problem})
 def sitting_record(request: HttpRequest, folio_id: int) -> RecordOut:
     """All that happened in a sitting, by the server's clock. Append-only: the database refuses to change it."""
-    folio = Folio.objects.select_related("assignment__course", "student").filter(pk=folio_id).first()
-    if folio is None or not teaches(person(request), folio.assignment.course_id):
-        raise not_yours()
+    folio = taught_folio(person(request), folio_id)
     return RecordOut(
         folio_id=folio.pk, student=folio.student.name, student_number=folio.student.number,
-        assignment=assignment_out(folio.assignment), window=window_out(folio.window(), moment()),
-        events=[RecordLine(kind=event.kind, at=event.at, detail=event.detail) for event in folio.events.all()],
+        assignment=AssignmentOut.of(folio.assignment), window=WindowOut.of(folio.window(), moment()),
+        events=[RecordedEvent(at=row.at, event=row.event) for row in folio.events.all()],
     )  # fmt: skip
+
+
+@router.get("/assignments/{int:assignment_id}/question-map", response={200: QuestionMapOut, 404: Problem})
+def question_map(request: HttpRequest, assignment_id: int) -> QuestionMapOut:
+    return _map_out(instructor_of(person(request), assignment_id))
+
+
+@router.post(
+    "/assignments/{int:assignment_id}/question-map/consequences",
+    response={200: ConsequenceOut, 404: Problem, 422: Problem},
+)
+def map_consequences(request: HttpRequest, assignment_id: int, body: QuestionMapIn) -> ConsequenceOut:
+    """What saving this map would do to those who have begun. Nothing is changed by asking."""
+    told = consequences(instructor_of(person(request), assignment_id), _entries(body))
+    losing = [StudentsOf(label=label, students=students) for label, students in told.students.items()]
+    return ConsequenceOut(changes=list(told.changes), losing=losing, begun=told.begun)
+
+
+@router.put(
+    "/assignments/{int:assignment_id}/question-map",
+    response={200: QuestionMapOut, 404: Problem, 409: Problem, 422: Problem},
+)
+def put_question_map(request: HttpRequest, assignment_id: int, body: QuestionMapIn) -> QuestionMapOut:
+    user = person(request)
+    assignment = instructor_of(user, assignment_id)
+    saved = save_map(assignment, _entries(body), seen_version=body.version, by_name=user.name, now=moment())
+    return _map_out(saved)
+
+
+def _entries(body: QuestionMapIn) -> list[Entry]:
+    return [Entry(one.id, one.label, one.title, one.points) for one in body.entries]
+
+
+def _map_out(assignment: Assignment) -> QuestionMapOut:
+    return QuestionMapOut(
+        assignment=AssignmentOut.of(assignment),
+        version=assignment.map_version,
+        whole_work=assignment.whole_work,
+        entries=[
+            MapEntryOut(
+                id=one.pk,
+                label=one.label,
+                title=one.title,
+                points=float(one.points),
+                removed=one.removed_at is not None,
+            )
+            for one in assignment.questions.all()
+        ],
+    )

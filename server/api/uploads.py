@@ -20,14 +20,14 @@ from ninja import Router
 
 from folio_core import clock
 from folio_core.page import PageError
-from inkedfolio.errors import Refused, not_yours
-from inkedfolio.requests import chunks_of, moment, person
+from pages import uploads
+from pages.arrival import most_bytes
+from pages.models import Upload
+from pages.sent import AcknowledgedOut, Sent
+from plumbing.errors import Refused, not_yours
+from plumbing.requests import chunks_of, moment
 
-from . import uploads
-from .access import own_folio
-from .arrival import Acknowledged, Sent, most_bytes
-from .models import Upload
-from .schemas import AcknowledgedOut
+from .permissions import own_folio, person
 
 router = Router(tags=["uploads"])
 VERSION = "1.0.0"
@@ -35,7 +35,7 @@ KEPT_FOR = timedelta(days=1)
 _PIECE_TYPE = "application/offset+octet-stream"
 
 
-def _spoken(view: Callable[..., HttpResponse]) -> Callable[..., HttpResponse]:
+def _versioned(view: Callable[..., HttpResponse]) -> Callable[..., HttpResponse]:
     """Every request names its version of the protocol, and so does every answer."""
 
     @wraps(view)
@@ -62,7 +62,7 @@ def abilities(request: HttpRequest, folio_id: int) -> HttpResponse:
 
 
 @router.post("/folios/{int:folio_id}/uploads", response={201: None})
-@_spoken
+@_versioned
 def announce(request: HttpRequest, folio_id: int) -> HttpResponse:
     folio = own_folio(person(request), folio_id)
     size = _number(request, "Upload-Length")
@@ -75,17 +75,17 @@ def announce(request: HttpRequest, folio_id: int) -> HttpResponse:
 
 
 @router.api_operation(["HEAD"], "/folios/{int:folio_id}/uploads/{uuid:key}", response={200: None})
-@_spoken
+@_versioned
 def how_far(request: HttpRequest, folio_id: int, key: uuid.UUID) -> HttpResponse:
     upload = _own(request, folio_id, key)
     response = HttpResponse()
     response["Upload-Length"] = str(upload.size)
-    _tell(response, upload, uploads.offset(upload))
+    _set_offset(response, upload, uploads.offset(upload))
     return response
 
 
 @router.patch("/folios/{int:folio_id}/uploads/{uuid:key}", response={204: None})
-@_spoken
+@_versioned
 def piece(request: HttpRequest, folio_id: int, key: uuid.UUID) -> HttpResponse:
     upload = _own(request, folio_id, key)
     if request.content_type != _PIECE_TYPE:
@@ -99,7 +99,7 @@ def piece(request: HttpRequest, folio_id: int, key: uuid.UUID) -> HttpResponse:
 
 
 @router.delete("/folios/{int:folio_id}/uploads/{uuid:key}", response={204: None})
-@_spoken
+@_versioned
 def give_up(request: HttpRequest, folio_id: int, key: uuid.UUID) -> HttpResponse:
     uploads.give_up(_own(request, folio_id, key))
     return HttpResponse(status=204)
@@ -108,31 +108,19 @@ def give_up(request: HttpRequest, folio_id: int, key: uuid.UUID) -> HttpResponse
 def _take(request: HttpRequest, upload: Upload, at: int, response: HttpResponse) -> None:
     """A piece that shows the file can never become a page of this folio ends it."""
     try:
-        _tell(response, upload, uploads.add(upload, at, chunks_of(request)))
+        _set_offset(response, upload, uploads.add(upload, at, chunks_of(request)))
     except (PageError, clock.SittingClosed, Refused) as error:
         if not isinstance(error, Refused) or error.status in (413, 422):
             uploads.give_up(upload)
         raise
 
 
-def _tell(response: HttpResponse, upload: Upload, offset: int) -> None:
+def _set_offset(response: HttpResponse, upload: Upload, offset: int) -> None:
     response["Upload-Offset"] = str(offset)
     if offset == upload.size:
-        response["Folio-Acknowledged"] = _acknowledged(uploads.complete(upload.key, moment()))
+        response["Folio-Acknowledged"] = AcknowledgedOut.of(uploads.complete(upload.key, moment())).model_dump_json()
     else:
         response["Upload-Expires"] = format_datetime(upload.set_out_at + KEPT_FOR, usegmt=True)
-
-
-def _acknowledged(landed: Acknowledged) -> str:
-    return acknowledged_out(landed).model_dump_json()
-
-
-def acknowledged_out(landed: Acknowledged) -> AcknowledgedOut:
-    original = landed.original
-    return AcknowledgedOut(
-        page_id=landed.page_id, original_id=original.pk, sha256=original.sha256, size=original.size,
-        arrived=original.arrived_at, promised=original.promised_at, already=landed.already,
-    )  # fmt: skip
 
 
 def _own(request: HttpRequest, folio_id: int, key: uuid.UUID) -> Upload:

@@ -37,7 +37,7 @@ def run(stand: Stand, count: int) -> bool:
 
 
 def _seen(sender: Sender, data: bytes, name: str) -> float:
-    from folios.models import Page
+    from pages.models import Page
 
     page_id = sender.put(data, name)["page_id"]
     sent = time.monotonic()

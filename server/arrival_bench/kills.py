@@ -101,7 +101,7 @@ def _send(stand: Stand, student: Student, load: Load, seed: float) -> None:
 
 
 def _wait_until_prepared(stand: Stand, seconds: float = 300) -> None:
-    from folios.models import Page
+    from pages.models import Page
 
     deadline = time.monotonic() + seconds
     while time.monotonic() < deadline and _alive(Page.objects.filter(state=Page.State.WAITING).exists):
@@ -123,7 +123,8 @@ def _alive(ask):  # type: ignore[no-untyped-def]
 def _count(load: Load) -> bool:
     from django.db import connection
 
-    from folios.models import Folio, Original, Page
+    from folios.models import Folio
+    from pages.models import Original, Page
 
     connection.close()
     kept = list(Original.objects.values_list("folio_id", "sha256", "stored_as", "size"))

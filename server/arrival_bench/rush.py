@@ -97,7 +97,7 @@ def _student(sender: Sender, begins: float, photos: int, seen: Seen, lock: threa
 
 def _prepared_in_order(near: list[int], seconds: float = 1500) -> bool:
     """Wait for the worker; whether the pages with the nearer close were done before the others went on."""
-    from folios.models import Page
+    from pages.models import Page
 
     def left() -> tuple[int, int]:
         waiting = Page.objects.filter(state=Page.State.WAITING)

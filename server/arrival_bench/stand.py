@@ -11,6 +11,7 @@ from dataclasses import dataclass
 from datetime import timedelta
 from pathlib import Path
 
+from folios.beginning import create_folio
 from ops import checkout
 from ops.places import STATE, Stop
 from ops.postgres import Cluster, cluster_folder, free_port
@@ -96,7 +97,6 @@ def students(count: int, *, closes_in: timedelta, title: str) -> list[Student]:
 
     from assignments.models import Assignment, Question
     from courses.models import Course, Enrolment
-    from folios.models import Folio
     from people.models import User
 
     now = timezone.now()
@@ -104,14 +104,14 @@ def students(count: int, *, closes_in: timedelta, title: str) -> list[Student]:
     work = Assignment.objects.create(
         course=course, title=title, opens=now - timedelta(days=1), due=now + closes_in, placing_minutes=60
     )
-    Question.objects.create(assignment=work, question="1", points=4)
+    Question.objects.create(assignment=work, label="1", points=4)
     signed_in = []
     for number in range(count):
         user = User(email=f"{title}-{number}@kestrelpoint.example".lower().replace(" ", "-"))
         user.set_unusable_password()
         user.save()
         Enrolment.objects.create(course=course, person=user)
-        folio = Folio.objects.create(assignment=work, student=user, begun_at=now)
+        folio = create_folio(work, user, now)
         session = SessionStore()
         session[SESSION_KEY] = str(user.pk)
         session[BACKEND_SESSION_KEY] = "django.contrib.auth.backends.ModelBackend"

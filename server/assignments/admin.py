@@ -1,5 +1,7 @@
 from __future__ import annotations
 
+from typing import Any
+
 from django.contrib import admin
 from django.db.models import QuerySet
 from django.http import HttpRequest
@@ -8,8 +10,20 @@ from .models import Assignment, PersonalDue, Question
 
 
 class QuestionInline(admin.TabularInline):
+    """Makes a map; one that students may have used is edited on its own screen, which tells what that does to them."""
+
     model = Question
     extra = 3
+    fields = ("position", "label", "title", "points")
+
+    def get_queryset(self, request: HttpRequest) -> QuerySet[Question]:
+        return super().get_queryset(request).filter(removed_at=None)
+
+    def has_change_permission(self, request: HttpRequest, obj: Any = None) -> bool:
+        return False
+
+    def has_delete_permission(self, request: HttpRequest, obj: Any = None) -> bool:
+        return False
 
 
 class PersonalDueInline(admin.TabularInline):
@@ -30,7 +44,14 @@ class AssignmentAdmin(admin.ModelAdmin):
         return super().get_queryset(request).filter(rehearsal_of=None)
 
     fieldsets = (
-        (None, {"fields": ("course", "title", "instructions", "question_sheet", "paper", "offers_rehearsal")}),
+        (
+            None,
+            {
+                "fields": (
+                    "course", "title", "instructions", "question_paper", "paper_size", "whole_work", "offers_rehearsal",
+                )
+            },
+        ),
         (
             "Time",
             {

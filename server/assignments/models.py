@@ -5,24 +5,27 @@ from zoneinfo import ZoneInfo
 from django.conf import settings
 from django.core.exceptions import ValidationError
 from django.db import models
+from django.db.models import Q
 from django.utils.functional import cached_property
 
-from courses.models import Course
+from courses.models import Course, Enrolment, PaperSize, Section
+from folio_core import labels
 from folio_core.binding import Paper
 from folio_core.clock import Rules
-from folio_core.outline import Item, Outline
+from folio_core.question_map import Group, QuestionMap
+from folio_core.question_map import Question as MapQuestion
 
 
 class Assignment(models.Model):
-    class PaperSize(models.TextChoices):
-        A4 = "A4", "A4"
-        LETTER = "LETTER", "Letter"
+    """``map_version``: the optimistic lock on its question map. ``whole_work``: it has no questions, on purpose."""
 
     course = models.ForeignKey(Course, models.CASCADE, related_name="assignments")
     title = models.CharField(max_length=200)
     instructions = models.TextField(blank=True)
-    question_sheet = models.FileField(upload_to="question-sheets/", blank=True)
-    paper = models.CharField(max_length=8, choices=PaperSize, default=PaperSize.A4)
+    question_paper = models.FileField(upload_to="question-papers/", blank=True)
+    paper_size = models.CharField(max_length=8, choices=PaperSize, default=PaperSize.A4)
+    whole_work = models.BooleanField(default=False, help_text="No questions: nothing is placed.")
+    map_version = models.PositiveIntegerField(default=0, editable=False)
 
     opens = models.DateTimeField()
     due = models.DateTimeField()
@@ -69,12 +72,16 @@ class Assignment(models.Model):
         )
 
     @cached_property
-    def outline(self) -> Outline:
-        return Outline(tuple(question.item for question in self.questions.all()))
+    def question_map(self) -> QuestionMap:
+        """The map as it is now. Raises QuestionMapError where it contradicts itself."""
+        groups = tuple(Group(str(group.pk), group.choose) for group in self.question_groups.all())
+        return QuestionMap(
+            tuple(question.on_map for question in self.questions.all() if not question.removed_at), groups
+        )
 
     @property
-    def paper_size(self) -> Paper:
-        return Paper[self.paper]
+    def paper(self) -> Paper:
+        return Paper[self.paper_size]
 
 
 class PersonalDue(models.Model):
@@ -95,28 +102,65 @@ class PersonalDue(models.Model):
             raise ValidationError("A personal due moment must come after the opening.")
 
 
+class QuestionGroup(models.Model):
+    """Of the questions of the group, any ``choose`` are to be answered."""
+
+    assignment = models.ForeignKey(Assignment, models.CASCADE, related_name="question_groups")
+    choose = models.PositiveSmallIntegerField()
+
+    class Meta:
+        constraints = [models.CheckConstraint(condition=Q(choose__gt=0), name="groups_ask_for_an_answer")]
+
+    def __str__(self) -> str:
+        return f"any {self.choose} of them"
+
+
 class Question(models.Model):
-    """One label of the question map: a question without parts, or one part of a question."""
+    """One entry of the question map: a question without parts, or one part of a question.
+
+    Its id never changes; what is kept of it is kept under its id. A question that is removed stays as a row, so that
+    what was placed on it comes back with it.
+    """
 
     assignment = models.ForeignKey(Assignment, models.CASCADE, related_name="questions")
-    position = models.PositiveSmallIntegerField(default=0, help_text="Order on the sheet.")
-    question = models.CharField(max_length=3, help_text="The question's number: 2")
-    part = models.CharField(max_length=1, blank=True, help_text="The part's letter: b. Empty where there are none.")
+    position = models.PositiveSmallIntegerField(default=0, help_text="Order on the question paper.")
+    label = models.CharField(max_length=24, help_text="A number, then letters or roman numerals: 2, 2b, 2b(ii), 1.1a.")
     title = models.CharField(max_length=200, blank=True)
     points = models.DecimalField(max_digits=5, decimal_places=1, default=0)
+    group = models.ForeignKey(QuestionGroup, models.SET_NULL, null=True, blank=True, related_name="questions")
+    removed_at = models.DateTimeField(null=True, editable=False)
 
     class Meta:
         ordering = ("position", "pk")
-        constraints = [models.UniqueConstraint(fields=["assignment", "question", "part"], name="label_once_on_a_map")]
+        constraints = [
+            models.UniqueConstraint(
+                fields=["assignment", "label"], condition=Q(removed_at=None), name="label_once_on_a_map"
+            )
+        ]
 
     def __str__(self) -> str:
-        return f"{self.question}{self.part}"
+        return self.label
 
     def clean(self) -> None:
-        self.part = self.part.lower()
-        if not self.question.isdigit() or (self.part and not self.part.isalpha()):
-            raise ValidationError("A label is a number and, for a part, one letter: 2b.")
+        try:
+            self.label = labels.join_levels(labels.split_label(self.label))
+        except labels.BadLabel as error:
+            raise ValidationError({"label": str(error)}) from error
 
     @property
-    def item(self) -> Item:
-        return Item(self.question, self.part, self.title, float(self.points))
+    def on_map(self) -> MapQuestion:
+        group = str(self.group_id) if self.group_id else ""
+        return MapQuestion(self.label, str(self.pk), self.title, float(self.points), group)
+
+
+class MarkerScope(models.Model):
+    """What one marker reads and marks of an assignment; what is left empty is not narrowed."""
+
+    marker = models.ForeignKey(Enrolment, models.CASCADE, related_name="scopes")
+    assignment = models.ForeignKey(Assignment, models.CASCADE, related_name="marker_scopes")
+    question = models.ForeignKey(Question, models.CASCADE, null=True, blank=True, related_name="+")
+    section = models.ForeignKey(Section, models.CASCADE, null=True, blank=True, related_name="+")
+    student = models.ForeignKey(settings.AUTH_USER_MODEL, models.CASCADE, null=True, blank=True, related_name="+")
+
+    def __str__(self) -> str:
+        return f"{self.marker.person}: {self.assignment}"

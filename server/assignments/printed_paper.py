@@ -1,4 +1,4 @@
-"""A question sheet as PDF: a heading, notes, and the questions with their points."""
+"""A question paper as PDF: a heading, notes, and the questions with their points."""
 
 from __future__ import annotations
 
@@ -24,7 +24,7 @@ class Heading:
     notes: Sequence[str]
 
 
-def printed_sheet(heading: Heading, texts: Mapping[str, str], points: Mapping[str, float], author: str) -> bytes:
+def printed_paper(heading: Heading, texts: Mapping[str, str], points: Mapping[str, float], author: str) -> bytes:
     """``texts``: what each label asks; one without points is the common text of its parts. With reportlab's tags."""
     out = io.BytesIO()
     document = SimpleDocTemplate(

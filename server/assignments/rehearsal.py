@@ -1,4 +1,4 @@
-"""A rehearsal: an assignment beside another, with the same time rules and a small sheet of its own."""
+"""A rehearsal: an assignment beside another, with the same time rules and a small question paper of its own."""
 
 from __future__ import annotations
 
@@ -9,7 +9,7 @@ from django.core.files.base import ContentFile
 from django.db import transaction
 
 from .models import Assignment, Question
-from .printed_sheet import Heading, printed_sheet
+from .printed_paper import Heading, printed_paper
 
 _TEXTS = {
     "1": "Practice with triangles. Write as in the real work: the label in the margin, one side of the paper.",
@@ -33,23 +33,22 @@ def rehearsal_of(assignment: Assignment, now: datetime) -> Assignment:
     rehearsal = kept or Assignment(rehearsal_of=assignment, course=assignment.course, opens=now)
     rehearsal.title = f"Rehearsal: {assignment.title}"[:200]
     rehearsal.instructions = "\n".join(_NOTES)
-    rehearsal.due, rehearsal.paper = assignment.due, assignment.paper
+    rehearsal.due, rehearsal.paper_size = assignment.due, assignment.paper_size
     rehearsal.writing_minutes, rehearsal.handover_minutes = assignment.writing_minutes, assignment.handover_minutes
     rehearsal.due_cuts_sitting = False
     rehearsal.placing_minutes, rehearsal.pledge_minutes = assignment.placing_minutes, assignment.pledge_minutes
     rehearsal.save()
     if kept is None:
-        _print_sheet(rehearsal)
+        _print_paper(rehearsal)
         for position, (label, points) in enumerate(_POINTS.items()):
             Question.objects.create(
-                assignment=rehearsal, position=position, question=label[0], part=label[1:], title=_TITLES[label],
-                points=points,
+                assignment=rehearsal, position=position, label=label, title=_TITLES[label], points=points,
             )  # fmt: skip
     return rehearsal
 
 
-def _print_sheet(rehearsal: Assignment) -> None:
+def _print_paper(rehearsal: Assignment) -> None:
     course = rehearsal.course
     heading = Heading("Inked Folio", escape(rehearsal.title), escape(f"{course.code} {course.title}"), _NOTES)
-    sheet = printed_sheet(heading, _TEXTS, _POINTS, "Inked Folio")
-    rehearsal.question_sheet.save(f"rehearsal-{rehearsal.pk}.pdf", ContentFile(sheet), save=True)
+    sheet = printed_paper(heading, _TEXTS, _POINTS, "Inked Folio")
+    rehearsal.question_paper.save(f"rehearsal-{rehearsal.pk}.pdf", ContentFile(sheet), save=True)

@@ -8,7 +8,7 @@ from datetime import timedelta
 from arrival_bench.stand import students
 
 from assignments.models import Question
-from folio_core.outline import parse_outline
+from folio_core.question_map import parse_question_map
 from folios.models import Folio
 
 from .prepared import lay_prepared
@@ -21,15 +21,14 @@ class Ready:
     labels: tuple[str, ...]
 
 
-def folio(title: str, pages: int, outline: str) -> Ready:
+def folio(title: str, pages: int, question_map: str) -> Ready:
     """A signed-in student's folio with so many prepared pages and that question map."""
     [student] = students(1, closes_in=timedelta(hours=5), title=title)
     found = Folio.objects.get(pk=student.folio_id)
     found.assignment.questions.all().delete()
-    items = parse_outline(outline).items
+    labels = parse_question_map(question_map).labels
     Question.objects.bulk_create(
-        Question(assignment=found.assignment, position=at, question=item.question, part=item.part, points=2)
-        for at, item in enumerate(items)
+        Question(assignment=found.assignment, position=at, label=label, points=2) for at, label in enumerate(labels)
     )
     lay_prepared(found, pages)
-    return Ready(found.pk, student.cookie, tuple(item.label for item in items))
+    return Ready(found.pk, student.cookie, labels)

@@ -8,10 +8,10 @@ from collections.abc import Sequence
 from django.utils import timezone
 from PIL import Image, ImageDraw
 
-from folio_core.placing import Arrangement
-from folios import files
-from folios.arranging import written
-from folios.models import Folio, Original, Page
+from folio_core.placing import Arrangement, write_arrangement
+from folios.models import Folio
+from pages import files
+from pages.models import Original, Page
 
 
 def lay_prepared(folio: Folio, count: int, *, width: int = 1654, names: Sequence[str] = ()) -> None:
@@ -30,7 +30,7 @@ def lay_prepared(folio: Folio, count: int, *, width: int = 1654, names: Sequence
         )  # fmt: skip
         page.save()
         made.append(page.pk)
-    folio.arrangement = written(Arrangement(order=tuple(made)))
+    folio.arrangement = write_arrangement(Arrangement(order=tuple(made)))
     folio.save()
 
 

@@ -13,6 +13,7 @@ from playwright.sync_api import Locator, Page
 from assignments.models import Assignment, Question
 from demo import scenario
 from folio_core.outline import parse_outline
+from folios.beginning import create_folio
 from folios.models import Folio
 from people.models import User
 
@@ -35,7 +36,7 @@ class BoardTestCase(BrowserTestCase):
                 assignment=work, position=position, question=item.question, part=item.part, points=2
             )
         ilse = User.objects.get(email=scenario.ILSE.email)
-        folio = Folio.objects.create(assignment=work, student=ilse, begun_at=now - timedelta(minutes=5))
+        folio = create_folio(work, ilse, now - timedelta(minutes=5))
         lay_prepared(folio, pages, width=400, names=names or ())
         return folio
 

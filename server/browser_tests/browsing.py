@@ -26,7 +26,7 @@ from procrastinate.contrib.django.models import ProcrastinateJob
 from assignments.models import Assignment
 from demo import loading, photographs, scenario
 from demo.scenario import Person
-from folios.models import Page as FolioPage
+from pages.models import Page as FolioPage
 
 CHROMIUM = "/usr/bin/chromium"
 # --no-sandbox: CI runs as root in a container; only our own pages are opened. The others keep it off the network.

@@ -14,7 +14,8 @@ from playwright.sync_api import Page, expect
 
 import pillow_heif  # isort: skip
 from demo import scenario
-from folios.models import Folio, Original
+from folios.models import Folio
+from pages.models import Original
 
 from .browsing import BrowserTestCase
 

@@ -11,11 +11,13 @@ from playwright.sync_api import Page, expect
 
 from demo import scenario
 from folio_camera.handwriting import Style, write_sheet
-from folio_camera.photograph import Scene, photograph
+from folio_camera.photograph import photograph
+from folio_camera.scene import Scene
 from folio_camera.solutions import great_circles
-from folios.arrival import Sent, receive
 from folios.models import Folio
-from folios.models import Page as FolioPage
+from pages.arrival import receive
+from pages.models import Page as FolioPage
+from pages.sent import Sent
 from people.models import User
 
 from .browsing import BrowserTestCase

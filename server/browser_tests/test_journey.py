@@ -11,7 +11,8 @@ import pypdf
 from playwright.sync_api import Page, expect
 
 from demo import scenario
-from folios.models import Edition, Folio
+from editions.models import Edition
+from folios.models import Folio
 
 from .browsing import BrowserTestCase
 

@@ -13,7 +13,8 @@ from playwright.sync_api import BrowserContext, Page, expect
 
 from demo import scenario
 
-from folios.models import Folio, Original, Page as FolioPage, Pledge, Upload  # isort: skip
+from folios.models import Folio  # isort: skip
+from pages.models import Original, Page as FolioPage, Pledge, Upload  # isort: skip
 
 from .browsing import BrowserTestCase
 from .line import Line

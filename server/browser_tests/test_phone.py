@@ -13,7 +13,8 @@ from playwright.sync_api import Page, expect
 from demo import scenario
 from folio_camera.film import film, flags
 from folio_camera.handwriting import Style, write_sheet
-from folio_camera.photograph import Scene, photograph
+from folio_camera.photograph import photograph
+from folio_camera.scene import Scene
 from folio_camera.solutions import great_circles
 from folios.models import Folio
 

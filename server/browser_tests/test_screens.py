@@ -13,11 +13,15 @@ from PIL import Image, ImageDraw
 from playwright.sync_api import Locator, Page, Route, expect
 
 from demo import scenario
-from folios.arranging import read, store
-from folios.arrival import Sent, receive
-from folios.handing_in import hand_in
-from folios.models import Edition, Event, Folio, record
-from folios.models import Page as FolioPage
+from editions.handing_in import hand_in
+from editions.models import Edition
+from folio_core.placing import read_arrangement
+from folios.arrangements import store
+from folios.beginning import create_folio
+from folios.models import Folio, record
+from pages.arrival import receive
+from pages.models import Page as FolioPage
+from pages.sent import Sent
 from people.models import User
 
 from .browsing import BrowserTestCase
@@ -33,7 +37,7 @@ class Screens(BrowserTestCase):
         folio = Folio.objects.create(
             assignment=self.assignments[key], student=self.ilse(), begun_at=timezone.now() - timedelta(minutes=30)
         )
-        record(folio, Event.Kind.BEGUN, folio.begun_at)
+        record(folio, "begun", folio.begun_at)
         return folio
 
     def picture(self, text: str, size: tuple[int, int] = (600, 848)) -> Path:
@@ -228,10 +232,10 @@ class Screens(BrowserTestCase):
         folio = self.folio()
         self.send(folio, "mine")
         folio.refresh_from_db()
-        store(folio, replace(read(folio.arrangement), comment="2b goes on overleaf"))
+        store(folio, replace(read_arrangement(folio.arrangement), comment="2b goes on overleaf"))
         hand_in(folio, seen_edition=0, now=timezone.now())
         tobin = User.objects.get(email=scenario.TOBIN.email)
-        other = Folio.objects.create(assignment=folio.assignment, student=tobin, begun_at=timezone.now())
+        other = create_folio(folio.assignment, tobin, timezone.now())
         self.send(other, "his")
         hand_in(other, seen_edition=0, now=timezone.now())
         page = self.sign_in(scenario.INSTRUCTOR)

@@ -10,8 +10,9 @@ from PIL import Image
 from playwright.sync_api import Page, expect
 
 from demo import scenario
-from folios.arrival import Sent, receive
-from folios.models import Event, Folio, record
+from folios.models import Folio, record
+from pages.arrival import receive
+from pages.sent import Sent
 from people.models import User
 
 from .browsing import BrowserTestCase
@@ -27,7 +28,7 @@ class Sitting(BrowserTestCase):
         begun = timezone.now() - (folio.window().closes - timezone.now()) + timedelta(minutes=minutes_left)
         folio.begun_at = begun
         folio.save()
-        record(folio, Event.Kind.BEGUN, begun)
+        record(folio, "begun", begun)
         for number in range(pages):
             receive(folio, [self.picture(number).read_bytes()], Sent(f"page{number + 1}.png"), timezone.now)
         return folio

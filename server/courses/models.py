@@ -1,47 +1,90 @@
 from __future__ import annotations
 
+import zoneinfo
+
 from django.conf import settings
 from django.core.exceptions import ValidationError
 from django.core.validators import MinValueValidator
 from django.db import models
 
+from folio_core.binding import Paper
 from folio_core.clock import ExtraTime
 
 
 def real_time_zone(name: str) -> None:
-    import zoneinfo
-
     if name not in zoneinfo.available_timezones():
         raise ValidationError(f"“{name}” is no time zone of the IANA database. Write for example America/Halifax.")
 
 
-class Course(models.Model):
+class PaperSize(models.TextChoices):
+    A4 = Paper.A4.name, "A4"
+    LETTER = Paper.LETTER.name, "Letter"
+
+
+class Department(models.Model):
+    """Owns courses; its administrators see to people, courses and roles."""
+
     code = models.CharField(max_length=32, unique=True)
     title = models.CharField(max_length=200)
-    time_zone = models.CharField(max_length=64, default="UTC", validators=[real_time_zone])
-    place = models.CharField(max_length=80, blank=True, help_text="How the time zone is called in words.")
+    administrators = models.ManyToManyField(
+        settings.AUTH_USER_MODEL, blank=True, related_name="administered_departments"
+    )
 
     def __str__(self) -> str:
         return f"{self.code} {self.title}"
 
 
+class Course(models.Model):
+    """``contact_…``: whom a student of the course asks for help."""
+
+    department = models.ForeignKey(Department, models.PROTECT, null=True, blank=True, related_name="courses")
+    code = models.CharField(max_length=32, unique=True)
+    title = models.CharField(max_length=200)
+    term = models.CharField(max_length=40, blank=True)
+    time_zone = models.CharField(max_length=64, default="UTC", validators=[real_time_zone])
+    place = models.CharField(max_length=80, blank=True, help_text="How the time zone is called in words.")
+    paper_size = models.CharField(max_length=8, choices=PaperSize, default=PaperSize.A4)
+    contact_name = models.CharField(max_length=120, blank=True)
+    contact_email = models.EmailField(blank=True)
+    contact_note = models.CharField(max_length=200, blank=True, help_text="When and where help is found.")
+
+    def __str__(self) -> str:
+        return f"{self.code} {self.title}"
+
+
+class Section(models.Model):
+    """A group of a course that meets by itself."""
+
+    course = models.ForeignKey(Course, models.CASCADE, related_name="sections")
+    name = models.CharField(max_length=40)
+
+    class Meta:
+        ordering = ("name",)
+        constraints = [models.UniqueConstraint(fields=["course", "name"], name="section_named_once")]
+
+    def __str__(self) -> str:
+        return f"{self.course.code} {self.name}"
+
+
 class Enrolment(models.Model):
-    """A line of the roster, with the student's extra time."""
+    """A person in a course in one role; a student's with the section and the extra time."""
 
     class Role(models.TextChoices):
         STUDENT = "student"
+        MARKER = "marker"  # reads and marks what is in its scopes
         INSTRUCTOR = "instructor"
 
     course = models.ForeignKey(Course, models.CASCADE, related_name="roster")
     person = models.ForeignKey(settings.AUTH_USER_MODEL, models.CASCADE, related_name="enrolments")
     role = models.CharField(max_length=16, choices=Role, default=Role.STUDENT)
+    section = models.ForeignKey(Section, models.SET_NULL, null=True, blank=True, related_name="enrolments")
     extra_factor = models.FloatField(default=1.0, validators=[MinValueValidator(1.0)])
     extra_minutes = models.PositiveSmallIntegerField(default=0)
     extra_on_handover = models.BooleanField(default=False, help_text="The factor lengthens the handover too.")
     extra_on_due = models.BooleanField(default=False, help_text="The due moment moves by as much as the sitting grew.")
 
     class Meta:
-        constraints = [models.UniqueConstraint(fields=["course", "person"], name="once_on_a_roster")]
+        constraints = [models.UniqueConstraint(fields=["course", "person", "role"], name="once_a_role_on_a_roster")]
 
     def __str__(self) -> str:
         return f"{self.person} in {self.course.code}"

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Callable
 from dataclasses import replace
 from datetime import datetime, time, timedelta
@@ -16,18 +15,22 @@ from django.utils import timezone
 
 from assignments.models import Assignment, Question
 from courses.models import Course, Enrolment
+from editions.handing_in import hand_in
+from editions.models import Edition
 from folio_core.clock import wall_time
-from folio_core.placing import Placement
-from folios.arranging import arrange, read
-from folios.arrival import Sent, receive
-from folios.handing_in import hand_in
-from folios.models import Edition, Event, Folio, Page, record
-from folios.preparing import open_original
+from folio_core.placing import Placement, read_arrangement
+from folios.beginning import create_folio
+from folios.models import Folio
+from pages.arranging import arrange
+from pages.arrival import receive
+from pages.models import Page
+from pages.preparing import open_original
+from pages.sent import Sent
 from people.models import User
 
 from . import photographs, scenario
 from .photographs import Photo
-from .question_sheet import question_sheet
+from .question_paper import question_paper
 from .scenario import Person, Set, Work
 
 Say = Callable[[str], None]
@@ -78,11 +81,10 @@ def _assignment(work: Work, now: datetime) -> Assignment:
         late_until=_local(now, *work.late_until) if work.late_until else None,
         writing_minutes=work.writing_minutes, placing_minutes=60,
     )  # fmt: skip
-    assignment.question_sheet.save(f"{work.key}.pdf", ContentFile(question_sheet(work)), save=True)
+    assignment.question_paper.save(f"{work.key}.pdf", ContentFile(question_paper(work)), save=True)
     for position, part in enumerate(work.parts):
-        number, letter = re.fullmatch(r"(\d+)([a-z]?)", part.label).groups()  # type: ignore[union-attr]
         Question.objects.create(
-            assignment=assignment, position=position, question=number, part=letter, title=part.title, points=part.points
+            assignment=assignment, position=position, label=part.label, title=part.title, points=part.points
         )
     return assignment
 
@@ -103,12 +105,13 @@ def load_folios(assignments: dict[str, Assignment], photos: dict[int, list[Photo
 
 def _load_set(assignment: Assignment, one: Set, began: datetime, photos: list[Photo]) -> None:
     student = User.objects.get(email=one.person.email)
-    folio = Folio.objects.create(assignment=assignment, student=student, begun_at=began)
-    record(folio, Event.Kind.BEGUN, began)
+    folio = create_folio(assignment, student, began)
     clock = _Ticking(began + timedelta(minutes=70))
     for name, data in photographs.files_of(photos, one):
-        landed = receive(folio, [data], Sent(name), clock)
-        open_original(landed.original.pk, now=clock())  # the worker would; the placements below need the pages now
+        acknowledged = receive(folio, [data], Sent(name), clock)
+        open_original(
+            acknowledged.original.pk, now=clock()
+        )  # the worker would; the placements below need the pages now
     if one.place:
         _place(folio, one, photos, clock())
     if one.hand_in:
@@ -128,17 +131,20 @@ class _Ticking:
 
 def _place(folio: Folio, one: Set, photos: list[Photo], now: datetime) -> None:
     folio.refresh_from_db()
-    arrangement = read(folio.arrangement)
+    arrangement = read_arrangement(folio.arrangement)
     sent = one.send or tuple(range(len(one.sheets)))
+    ids = {question.label: question.id for question in folio.assignment.question_map.questions}
     placements: dict[str, tuple[Placement, ...]] = {}
     done = one.sheets if one.hand_in else one.sheets[:-1]
     for page, sheet_number in zip(arrangement.order, sent, strict=True):
         if one.sheets[sheet_number] in done:
             for label, top in photos[sheet_number].tops.items():
-                placements[label] = (Placement(page, top),)
+                placements[ids[label]] = (Placement(page, top),)
     in_order = tuple(page for _, page in sorted(zip(sent, arrangement.order, strict=True)))
     order = in_order if one.hand_in else arrangement.order
-    arranged = replace(arrangement, order=order, placements=placements, left_blank=frozenset(one.left_blank))
+    arranged = replace(
+        arrangement, order=order, placements=placements, left_blank=frozenset(ids[label] for label in one.left_blank)
+    )
     arrange(folio.pk, seen=folio.version, arrangement=arranged, now=now)
 
 

@@ -1,8 +1,8 @@
-"""The question sheets of the scenario's assignments."""
+"""The question papers of the scenario's assignments."""
 
 from __future__ import annotations
 
-from assignments.printed_sheet import Heading, printed_sheet
+from assignments.printed_paper import Heading, printed_paper
 
 from .scenario import COURSES, Work
 
@@ -43,7 +43,7 @@ _QUESTIONS = {
 _COLLEGE = "Kestrel Point Maritime College"
 
 
-def question_sheet(work: Work) -> bytes:
+def question_paper(work: Work) -> bytes:
     course = f"{work.course} {COURSES[work.course]}"
     heading = Heading(_COLLEGE, work.title, course, work.instructions.splitlines())
-    return printed_sheet(heading, _QUESTIONS[work.key], {part.label: part.points for part in work.parts}, _COLLEGE)
+    return printed_paper(heading, _QUESTIONS[work.key], {part.label: part.points for part in work.parts}, _COLLEGE)

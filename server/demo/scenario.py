@@ -8,7 +8,7 @@ from dataclasses import dataclass, field
 from folio_camera import handwriting as hand
 from folio_camera import solutions
 from folio_camera.handwriting import Style
-from folio_camera.photograph import Scene
+from folio_camera.scene import Scene
 from folio_camera.solutions import Answer
 
 PASSWORD = "by-dead-reckoning"

@@ -4,27 +4,26 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import asdict
 
 from folio_core.clock import Window
-from folio_core.pace import pace
+from folio_core.pace import Pace, pace
+from folios.models import Folio
+from pages.models import Original, Page
 
-from .models import Edition, Folio, Original, Page
-from .schemas import PaceOut
+from .models import Edition
 
 _LATEST = 60  # pages looked back over: people get faster
 _QUESTIONS_A_PAGE = 1.5  # parts that share a sheet where nothing is known yet; common practice, no source
 
 
-def pace_of(folio: Folio, window: Window, pages: Sequence[Page]) -> PaceOut | None:
+def pace_of(folio: Folio, window: Window, pages: Sequence[Page]) -> Pace | None:
     latest = Original.objects.filter(folio__student=folio.student_id, seconds__isnull=False).order_by("-pk")[:_LATEST]
-    plan = pace(
+    return pace(
         window,
         [original.seconds for original in latest.only("seconds") if original.seconds is not None],
         expected_pages=_expected_pages(folio),
         pages_in=sum(page.state != Page.State.FAILED for page in pages),
     )
-    return None if plan is None else PaceOut(**asdict(plan))
 
 
 def _expected_pages(folio: Folio) -> int:
@@ -34,4 +33,4 @@ def _expected_pages(folio: Folio) -> int:
     counts = list(own.values_list("page_count", flat=True)[:5])
     if counts:
         return math.ceil(sum(counts) / len(counts))
-    return math.ceil(len(folio.assignment.outline.labels) / _QUESTIONS_A_PAGE)
+    return math.ceil(len(folio.assignment.question_map.labels) / _QUESTIONS_A_PAGE)

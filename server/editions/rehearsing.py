@@ -9,16 +9,19 @@ from django.db.models import Max
 
 from assignments.models import Assignment
 from assignments.rehearsal import rehearsal_of
+from courses.models import Enrolment
 from folio_core.clock import Phase, phase
 from folio_core.rehearsal import LookBack, Sitting, look_back
-from inkedfolio.errors import Refused
-from people.models import User
+from folios.beginning import create_folio
+from folios.models import Folio
+from pages.models import Original, Page
+from plumbing.errors import Refused
 
-from .models import Edition, Event, Folio, Original, Page, record
+from .models import Edition
 
 
 @transaction.atomic
-def rehearse(assignment: Assignment, student: User, now: datetime) -> Folio:
+def rehearse(assignment: Assignment, enrolment: Enrolment, now: datetime) -> Folio:
     """The rehearsal that runs, or a new one. Raises Refused where none is offered, or no longer."""
     if not assignment.offers_rehearsal or assignment.rehearsal_of_id is not None:
         raise Refused(403, "no_rehearsal", "Your instructor offers no rehearsal for this assignment.")
@@ -26,31 +29,29 @@ def rehearse(assignment: Assignment, student: User, now: datetime) -> Folio:
     if now >= assignment.due:
         raise Refused(403, "no_rehearsal", "This assignment is over, so there is nothing left to rehearse for.")
     rehearsal = rehearsal_of(assignment, now)
-    running = rehearsal.folios.filter(student=student, editions=None).order_by("-attempt").first()
+    running = rehearsal.folios.filter(student=enrolment.person_id, editions=None).order_by("-attempt").first()
     if running is not None and phase(running.window(), now) in (Phase.WRITING, Phase.HANDOVER):
         return running
-    attempt = (rehearsal.folios.filter(student=student).aggregate(most=Max("attempt"))["most"] or 0) + 1
-    folio = Folio.objects.create(assignment=rehearsal, student=student, attempt=attempt, begun_at=now)
-    record(folio, Event.Kind.BEGUN, now)
-    return folio
+    attempt = (rehearsal.folios.filter(student=enrolment.person_id).aggregate(most=Max("attempt"))["most"] or 0) + 1
+    return create_folio(rehearsal, enrolment.person, now, attempt=attempt)
 
 
 def looked_back_on(edition: Edition) -> LookBack:
     """What took how long in a rehearsal up to one of its editions."""
     folio = edition.folio
-    win = folio.window()
+    window = edition.facts.terms.window(folio.begun_at)
     originals = Original.objects.filter(folio=folio, arrived_at__lte=edition.handed_in_at)
     frozen = Page.objects.filter(pk__in=edition.pages.values("page"))
     return look_back(
         Sitting(
             begun=folio.begun_at,
-            writing_ends=win.writing_ends,
-            closes=win.closes,
+            writing_ends=window.writing_ends,
+            closes=window.closes,
             arrived=list(originals.values_list("arrived_at", flat=True)) or [edition.handed_in_at],
             handed_in=edition.handed_in_at,
             by_itself=edition.automatic,
             advised=sum(bool(advice) for advice in frozen.values_list("advice", flat=True)),
-            taken_again=folio.events.filter(kind=Event.Kind.RETAKEN).count(),
+            taken_again=folio.events.filter(kind="retaken").count(),
             open_questions=len(edition.open_labels),
             open_pages=edition.open_pages,
         )

@@ -5,7 +5,7 @@ from typing import Any
 from django.contrib import admin
 from django.http import HttpRequest
 
-from .models import Edition, Event, Folio
+from .models import Event, Folio
 
 
 class ReadOnly(admin.ModelAdmin):
@@ -26,12 +26,6 @@ class FolioAdmin(ReadOnly):
     list_display = ("student", "assignment", "begun_at", "version")
     list_select_related = ("student", "assignment__course")
     list_filter = ("assignment",)
-
-
-@admin.register(Edition)
-class EditionAdmin(ReadOnly):
-    list_display = ("folio", "number", "handed_in_at", "verdict", "state")
-    list_select_related = ("folio__student", "folio__assignment__course")
 
 
 @admin.register(Event)

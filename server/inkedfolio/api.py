@@ -1,20 +1,29 @@
-"""The typed API: one router an app. The OpenAPI document of it makes the front end's types."""
+"""The typed API: one router a screen. The OpenAPI document of it makes the front end's types."""
 
 from __future__ import annotations
 
 from ninja import NinjaAPI
 from ninja.security import SessionAuth
 
-from assignments.api import router as assignments
-from folios.api import router as folios
-from folios.calendar_api import router as calendar
-from folios.camera_api import router as camera
-from folios.reading_api import router as reading
-from folios.staff_api import router as staff
-from live.api import router as live
-from people.api import router as people
+from api import (
+    board,
+    brief,
+    calendar_feed,
+    camera,
+    my_folios,
+    news,
+    question_paper,
+    reading,
+    receipt,
+    sign_in,
+    staff,
+    uploads,
+)
+from plumbing import errors
 
-from . import errors
+_SCREENS = (
+    sign_in, my_folios, brief, question_paper, board, uploads, receipt, reading, staff, calendar_feed, camera, news,
+)  # fmt: skip
 
 
 class SignedIn(SessionAuth):
@@ -25,11 +34,5 @@ class SignedIn(SessionAuth):
 
 api = NinjaAPI(title="Inked Folio", version="1", auth=SignedIn(), docs_url=None, urls_namespace="api")
 errors.install(api)
-api.add_router("", people)
-api.add_router("", assignments)
-api.add_router("", folios)
-api.add_router("", reading)
-api.add_router("", staff)
-api.add_router("", calendar)
-api.add_router("", camera)
-api.add_router("", live)
+for screen in _SCREENS:
+    api.add_router("", screen.router)

@@ -1,4 +1,4 @@
-"""The ASGI application: Django, with a short way for arriving files, behind a limit on the size of a body."""
+"""The ASGI application: Django, with a fast lane for arriving files, behind a limit on the size of a body."""
 
 from __future__ import annotations
 
@@ -12,8 +12,7 @@ django_application = get_asgi_application()
 
 from django.conf import settings  # noqa: E402 (needs Django set up)
 
-from folios.short_way import ShortWay  # noqa: E402
+from pages.fast_lane import FastLane  # noqa: E402
+from plumbing.body_limit import BodyLimit  # noqa: E402
 
-from .body_limit import BodyLimit  # noqa: E402
-
-application = BodyLimit(ShortWay(django_application), settings.FOLIO_MAX_FILE_MB * 1_000_000)
+application = BodyLimit(FastLane(django_application), settings.FOLIO_MAX_FILE_MB * 1_000_000)

@@ -30,11 +30,15 @@ INSTALLED_APPS = [
     "axes",
     "csp",
     "inkedfolio",
+    "live",
     "people",
     "courses",
     "assignments",
     "folios",
-    "live",
+    "pages",
+    "editions",
+    "api",
+    "upkeep",
     "demo",
 ]
 MIDDLEWARE = [
@@ -152,6 +156,7 @@ FOLIO_DECODE_SECONDS = int(os.environ.get("FOLIO_DECODE_SECONDS", "30"))
 FOLIO_DECODE_MEMORY_MB = int(os.environ.get("FOLIO_DECODE_MEMORY_MB", "3072"))
 DATA_UPLOAD_MAX_MEMORY_SIZE = 2 * 1024 * 1024  # JSON bodies; pages are read as streams and have their own limit
 
+PROCRASTINATE_AUTODISCOVER_MODULE_NAME = "jobs"  # every app that has jobs keeps them in a module of this name
 # Jobs: a worker that has not been heard of for so long is taken for dead and its jobs are given back
 FOLIO_WORKER_SILENCE_SECONDS = float(os.environ.get("FOLIO_WORKER_SILENCE_SECONDS", "30"))
 

@@ -11,13 +11,13 @@ from django.conf import settings
 from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.views.decorators.csrf import ensure_csrf_cookie
 
-from .errors import STALE_PAGE
+from plumbing.errors import STALE_PAGE
 
 _APP = f"{settings.STATIC_URL}app/"
 # The screens people come in by: their address, their part of the front end, and what they ask for first.
 _ENTRANCES = (
     (re.compile(r"/folios/(\d+)"), "src/features/board/Board.tsx", ("/api/me", r"/api/folios/\1")),
-    (re.compile(r"/"), "src/features/my-work/MyWork.tsx", ("/api/me", "/api/my-work")),
+    (re.compile(r"/"), "src/features/my-folios/MyFolios.tsx", ("/api/me", "/api/my-folios")),
 )
 _OFFLINE = {".js", ".css", ".woff2", ".svg"}
 

@@ -1,4 +1,7 @@
-"""Telling every web process that a folio changed: PostgreSQL NOTIFY, delivered when the transaction commits."""
+"""Telling every web process that something changed: PostgreSQL NOTIFY, delivered when the transaction commits.
+
+Who listens, listens to a topic; what the topics are is decided by the apps above ("folio:12").
+"""
 
 from __future__ import annotations
 
@@ -9,12 +12,12 @@ from django.db import connection
 CHANNEL = "inked_folio"
 
 
-def ring(folio_id: int, **news: object) -> None:
+def announce(topic: str, **news: object) -> None:
     """Within a transaction nothing is heard before its commit (PostgreSQL documentation, NOTIFY)."""
     with connection.cursor() as cursor:
-        cursor.execute("SELECT pg_notify(%s, %s)", [CHANNEL, message(folio_id, **news)])
+        cursor.execute("SELECT pg_notify(%s, %s)", [CHANNEL, payload(topic, **news)])
 
 
-def message(folio_id: int, **news: object) -> str:
-    """What is said on the channel; for a statement that says it itself."""
-    return json.dumps({"folio": folio_id, **news})
+def payload(topic: str, **news: object) -> str:
+    """What is sent on the channel; for a statement that notifies by itself."""
+    return json.dumps({"topic": topic, **news})

@@ -1,4 +1,4 @@
-"""One LISTEN connection a web process, fanned out to everybody who is looking at a folio."""
+"""One LISTEN connection a web process, fanned out to everybody who listens to a topic."""
 
 from __future__ import annotations
 
@@ -13,7 +13,7 @@ from typing import Any
 import psycopg
 from django.db import connection
 
-from .bell import CHANNEL
+from .announcing import CHANNEL
 
 logger = logging.getLogger(__name__)
 _RETRY_SECONDS = 2.0
@@ -24,28 +24,28 @@ class Listener:
     """Lives on one event loop. Starts with the first who listens, stops with the last."""
 
     def __init__(self) -> None:
-        self._rooms: dict[int, set[asyncio.Queue[dict[str, Any]]]] = defaultdict(set)
+        self._queues: dict[str, set[asyncio.Queue[dict[str, Any]]]] = defaultdict(set)
         self._task: asyncio.Task[None] | None = None
         self._ready = asyncio.Event()
 
     @asynccontextmanager
-    async def news_of(self, folio_id: int) -> AsyncIterator[asyncio.Queue[dict[str, Any]]]:
-        """A queue of what happens to a folio from now on."""
+    async def news_of(self, topic: str) -> AsyncIterator[asyncio.Queue[dict[str, Any]]]:
+        """A queue of what is announced to a topic from now on."""
         queue: asyncio.Queue[dict[str, Any]] = asyncio.Queue(_BACKLOG)
-        self._rooms[folio_id].add(queue)
+        self._queues[topic].add(queue)
         if self._task is None:
             self._task = asyncio.create_task(self._listen())
         try:
             await asyncio.wait_for(self._ready.wait(), timeout=5)
             yield queue
         finally:
-            self._leave(folio_id, queue)
+            self._leave(topic, queue)
 
-    def _leave(self, folio_id: int, queue: asyncio.Queue[dict[str, Any]]) -> None:
-        self._rooms[folio_id].discard(queue)
-        if not self._rooms[folio_id]:
-            del self._rooms[folio_id]
-        if not self._rooms and self._task is not None:
+    def _leave(self, topic: str, queue: asyncio.Queue[dict[str, Any]]) -> None:
+        self._queues[topic].discard(queue)
+        if not self._queues[topic]:
+            del self._queues[topic]
+        if not self._queues and self._task is not None:
             self._task.cancel()
             self._task = None
             self._ready = asyncio.Event()
@@ -60,18 +60,18 @@ class Listener:
                         self._pass_on(json.loads(notice.payload))
             except psycopg.OperationalError:
                 logger.warning("Lost the connection that listens for news; trying again", exc_info=True)
-                self._everybody_ask_again()
+                self._tell_all_to_ask_again()
                 await asyncio.sleep(_RETRY_SECONDS)
 
     def _pass_on(self, news: dict[str, Any]) -> None:
-        for queue in self._rooms.get(news["folio"], ()):
+        for queue in self._queues.get(news["topic"], ()):
             if queue.full():
                 queue.get_nowait()  # any one item makes the reader ask for the whole state
             queue.put_nowait(news)
 
-    def _everybody_ask_again(self) -> None:
-        for folio_id in list(self._rooms):
-            self._pass_on({"folio": folio_id, "missed": True})
+    def _tell_all_to_ask_again(self) -> None:
+        for topic in list(self._queues):
+            self._pass_on({"topic": topic, "missed": True})
 
 
 async def _connect() -> psycopg.AsyncConnection[Any]:

@@ -1,27 +1,22 @@
-"""The arrangement as stored and sent, and its one atomic write."""
+"""The one atomic write of a folio's arrangement, against the version that was seen."""
 
 from __future__ import annotations
 
-import json
-from collections.abc import Mapping
 from datetime import datetime
-from typing import Any
 
-from django.db import connection, transaction
+from django.db import transaction
 
 from folio_core import clock
-from folio_core.page import Recipe, Tone
-from folio_core.placing import Arrangement, BadArrangement, Placement
-from live.bell import CHANNEL, message
+from folio_core.clock import Window
+from folio_core.page import Recipe
+from folio_core.placing import Arrangement, read_arrangement
+from folios.arrangements import store
+from folios.events import Arranged
+from folios.locking import locked
+from folios.models import Folio, record
 
-from . import jobs
-from .models import Event, Folio, Page, record
-from .statements import locked
-
-_STORE = """
-WITH stored AS (UPDATE folios_folio SET arrangement = %s, version = %s WHERE id = %s RETURNING 1)
-SELECT pg_notify(%s, %s) FROM stored
-"""
+from .models import Page
+from .queueing import enqueue_preparing
 
 
 class Stale(Exception):
@@ -32,79 +27,6 @@ class Stale(Exception):
         self.folio = folio
 
 
-def read(document: Mapping[str, Any]) -> Arrangement:
-    """Raises BadArrangement for a document that is none."""
-    try:
-        return Arrangement(
-            order=tuple(document.get("order", ())),
-            removed=frozenset(document.get("removed", ())),
-            loose=frozenset(document.get("loose", ())),
-            placements={
-                label: tuple(Placement(spot["page"], spot.get("top")) for spot in row)
-                for label, row in document.get("placements", {}).items()
-                if row
-            },
-            left_blank=frozenset(document.get("left_blank", ())),
-            recipes={int(page): recipe_of(kept) for page, kept in document.get("recipes", {}).items()},
-            dismissed={int(page): frozenset(codes) for page, codes in document.get("dismissed", {}).items() if codes},
-            sides=document.get("sides"),
-            comment=document.get("comment", ""),
-            notes={int(page): note for page, note in document.get("notes", {}).items() if note},
-        )
-    except (KeyError, TypeError, AttributeError) as error:
-        raise BadArrangement("This arrangement cannot be read. Reload the board.") from error
-
-
-def recipe_of(kept: Mapping[str, Any]) -> Recipe:
-    """Raises BadArrangement for corners that are no outline."""
-    corners = kept.get("corners")
-    if corners is not None and [len(corner) for corner in corners] != [2, 2, 2, 2]:
-        raise BadArrangement("A sheet has four corners, each an x and a y. Nothing was changed.")
-    try:
-        return Recipe(
-            corners=None if corners is None else tuple((float(x), float(y)) for x, y in corners),  # type: ignore[arg-type]
-            turn=kept.get("turn"),
-            tone=Tone(kept.get("tone", Tone.CLEAN)),
-        )
-    except ValueError as error:
-        raise BadArrangement(f"{error} Nothing was changed.") from error
-
-
-def written(arrangement: Arrangement) -> dict[str, Any]:
-    return {
-        "order": list(arrangement.order),
-        "removed": sorted(arrangement.removed),
-        "loose": sorted(arrangement.loose),
-        "placements": {
-            label: [{"page": spot.page, "top": spot.top} for spot in row]
-            for label, row in arrangement.placements.items()
-        },
-        "left_blank": sorted(arrangement.left_blank),
-        "recipes": {
-            str(page): {"corners": recipe.corners, "turn": recipe.turn, "tone": recipe.tone.value}
-            for page, recipe in arrangement.recipes.items()
-        },
-        "dismissed": {str(page): sorted(codes) for page, codes in arrangement.dismissed.items()},
-        "sides": arrangement.sides,
-        "comment": arrangement.comment,
-        "notes": {str(page): note for page, note in arrangement.notes.items()},
-    }
-
-
-def current(folio: Folio) -> Arrangement:
-    """The folio's arrangement, without what was said of labels that have left the question map since."""
-    return read(folio.arrangement).kept_to(folio.assignment.outline)
-
-
-def store(folio: Folio, arrangement: Arrangement) -> None:
-    """Write a locked folio's arrangement as its next version, and tell who is looking."""
-    folio.arrangement = written(arrangement)
-    folio.version += 1
-    with connection.cursor() as cursor:
-        news = message(folio.pk, version=folio.version)
-        cursor.execute(_STORE, [json.dumps(folio.arrangement), folio.version, folio.pk, CHANNEL, news])
-
-
 @transaction.atomic
 def arrange(folio_id: int, *, seen: int, arrangement: Arrangement, now: datetime) -> Folio:
     """Replace the arrangement that was seen as version ``seen``.
@@ -112,29 +34,35 @@ def arrange(folio_id: int, *, seen: int, arrangement: Arrangement, now: datetime
     Raises Stale with the newer state, BadArrangement, or SittingClosed once placing has ended.
     """
     folio = locked(folio_id)
-    clock.require_placing(folio.window(), now)
+    window = folio.window()
+    clock.require_placing(window, now)
     if folio.version != seen:
         raise Stale(folio)
+    question_map, stored = folio.assignment.question_map, read_arrangement(folio.arrangement)
     pages = folio.pages.exclude(state=Page.State.FAILED).values_list("pk", flat=True)
-    arrangement.require_fits(folio.assignment.outline, pages)
-    _require_same_pages_after_close(folio, arrangement, now)
-    _correct(folio, arrangement)
-    store(folio, arrangement)
-    record(folio, Event.Kind.ARRANGED, now, version=folio.version)
+    # Where a question left the map after this arrangement was seen, what it says of it is kept out of sight.
+    known = {str(pk) for pk in folio.assignment.questions.values_list("pk", flat=True)}
+    arrangement.kept_to(question_map).require_fits(question_map, pages)
+    if not {*arrangement.placements, *arrangement.left_blank} <= known:
+        arrangement.require_fits(question_map, pages)
+    _require_same_pages_after_close(stored, arrangement, window, now)
+    _correct(folio, arrangement, window)
+    store(folio, arrangement.with_hidden_of(stored, question_map))
+    record(folio, Arranged(version=folio.version), now)
     return folio
 
 
-def _correct(folio: Folio, arrangement: Arrangement) -> None:
+def _correct(folio: Folio, arrangement: Arrangement, window: Window) -> None:
     """Have the pages prepared anew whose recipe changed. Their originals are untouched."""
     for page in folio.pages.exclude(state=Page.State.FAILED):
         recipe = arrangement.recipes.get(page.pk, Recipe())
         if page.recipe != recipe:
             page.recipe, page.state = recipe, Page.State.WAITING
             page.save(update_fields=["corners", "turn", "tone", "state"])
-            jobs.prepare_page.configure(priority=jobs.urgency(folio.window())).defer(page_id=page.pk)
+            enqueue_preparing(page.pk, window)
 
 
-def _require_same_pages_after_close(folio: Folio, arrangement: Arrangement, now: datetime) -> None:
-    """After the close placing may go on, but which pages there are is settled."""
-    if now >= folio.window().closes and arrangement.removed != read(folio.arrangement).removed:
+def _require_same_pages_after_close(stored: Arrangement, wanted: Arrangement, window: Window, now: datetime) -> None:
+    """After the close placing may go on, but which pages there are is fixed."""
+    if now >= window.closes and wanted.removed != stored.removed:
         raise clock.SittingClosed("The sitting has closed: pages cannot be removed or restored any more.")

@@ -8,6 +8,7 @@ import uuid
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass, replace
 from datetime import datetime
+from functools import cache
 from pathlib import Path
 from typing import BinaryIO
 
@@ -16,30 +17,24 @@ from django.db import connection, transaction
 
 from folio_core import clock
 from folio_core.page import HEAD_BYTES, PageError, Trouble, kind_of, too_large_message
-from inkedfolio.errors import Refused, not_yours
+from folio_core.placing import read_arrangement
+from folios.arrangements import store
+from folios.events import Arrived, Retaken
+from folios.locking import locked
+from folios.models import Folio, new_event, record
+from plumbing.errors import Refused, not_yours
+from plumbing.statements import insert_together
+from plumbing.storage import move_into_place
 
-from . import closing, files, jobs
-from .arranging import read, store
-from .models import Event, Folio, Original, Page, Pledge, record
-from .statements import insert_together, locked
-
-
-@dataclass(frozen=True, slots=True)
-class Sent:
-    """What the browser said of a file. ``instead_of``: a page that was taken again. ``batch`` and ``number``: files
-    chosen together, and their order. ``sha256``: as promised. ``seconds``: how long ago it was chosen."""
-
-    file_name: str
-    instead_of: int | None = None
-    batch: uuid.UUID | None = None
-    number: int = 0
-    sha256: str = ""
-    seconds: float | None = None
-    camera: int | None = None
+from . import files
+from .models import Original, Page, Pledge
+from .queueing import enqueue_opening
+from .sent import Acknowledged, Sent
+from .signals import page_taken_in
 
 
 @dataclass(frozen=True, slots=True)
-class Landed:
+class ReceivedFile:
     """Bytes on this machine's disk, flushed, not yet anybody's page."""
 
     part: Path
@@ -48,14 +43,7 @@ class Landed:
     kind: str
 
 
-@dataclass(frozen=True, slots=True)
-class Acknowledged:
-    original: Original
-    page_id: int
-    already: bool
-
-
-class Landing:
+class Receiving:
     """Bytes on their way to the disk, hashed as they pass. ``finish`` flushes them; ``give_up`` leaves nothing."""
 
     def __init__(self) -> None:
@@ -74,13 +62,13 @@ class Landing:
         if len(self._head) < HEAD_BYTES:
             self._head = (self._head + chunk)[:HEAD_BYTES]
 
-    def finish(self) -> Landed:
+    def finish(self) -> ReceivedFile:
         """Raises PageError (empty, wrong kind)."""
         kind = kind_of(self._head)
         assert self._file is not None  # what has a kind has bytes
         self._file.flush()
         os.fsync(self._file.fileno())
-        return Landed(Path(self._file.name), self._digest.hexdigest(), self._size, kind)
+        return ReceivedFile(Path(self._file.name), self._digest.hexdigest(), self._size, kind)
 
     def give_up(self) -> None:
         """Safe to call at the end of every way: what was taken in has been moved from here."""
@@ -95,13 +83,13 @@ def receive(folio: Folio, chunks: Iterable[bytes], sent: Sent, now: Callable[[],
     Raises PageError (empty, wrong kind, too large), SittingClosed when the last byte came after the close and no
     pledge covers it, and Refused when the folio is full. Whatever is raised, nothing is kept and nothing else harmed.
     """
-    landing = Landing()
+    receiving = Receiving()
     try:
         for chunk in chunks:
-            landing.add(chunk)
-        return take_in(folio.pk, landing.finish(), sent, arrived=now())
+            receiving.add(chunk)
+        return take_in(folio.pk, receiving.finish(), sent, arrived=now())
     finally:
-        landing.give_up()
+        receiving.give_up()
 
 
 def require_may_arrive(folio: Folio, sha256: str, now: datetime) -> None:
@@ -120,9 +108,11 @@ def most_bytes() -> int:
 
 
 @transaction.atomic
-def take_in(folio_id: int, landed: Landed, sent: Sent, arrived: datetime, *, of: int | None = None) -> Acknowledged:
-    """Bytes that have landed become a page of the folio. Raises as `receive`, and Refused (404) where the folio is
-    not that of the student ``of``.
+def take_in(
+    folio_id: int, received: ReceivedFile, sent: Sent, arrived: datetime, *, of: int | None = None
+) -> Acknowledged:
+    """Bytes that have been received become a page of the folio. Raises as `receive`, and Refused (404) where the folio
+    is not that of the student ``of``.
 
     Every query counts here: at a close, everybody waits for this function.
     """
@@ -132,7 +122,7 @@ def take_in(folio_id: int, landed: Landed, sent: Sent, arrived: datetime, *, of:
         raise not_yours() from error
     if of not in (None, folio.student_id):
         raise not_yours()
-    known_id, pledge_id, original_id, page_id = _seen(folio, landed)
+    known_id, pledge_id, original_id, page_id = _seen(folio, received)
     if known_id is not None:
         return _again(folio, Original.objects.get(pk=known_id), arrived)
     promised = Pledge.objects.get(pk=pledge_id) if pledge_id else None
@@ -141,48 +131,55 @@ def take_in(folio_id: int, landed: Landed, sent: Sent, arrived: datetime, *, of:
     if len(folio.arrangement.get("order", ())) >= settings.FOLIO_MAX_PAGES:  # pages that failed are not in it
         most = settings.FOLIO_MAX_PAGES
         raise Refused(422, "too_many_pages", f"A folio holds at most {most} pages. Remove some, or combine sheets.")
-    name = files.original_name(folio.pk, landed.sha256)
-    files.move_into_place(landed.part, name)
+    name = files.original_name(folio.pk, received.sha256)
+    move_into_place(received.part, name)
     original = Original(
-        pk=original_id, folio=folio, file_name=sent.file_name[:255] or "unnamed", kind=landed.kind,
-        sha256=landed.sha256, size=landed.size, stored_as=name, arrived_at=arrived, verdict=judged.verdict,
+        pk=original_id, folio=folio, file_name=sent.file_name[:255] or "unnamed", kind=received.kind,
+        sha256=received.sha256, size=received.size, stored_as=name, arrived_at=arrived, verdict=judged.verdict,
         late_seconds=round(judged.late_by.total_seconds()), promised_at=promised.promised_at if promised else None,
         batch=sent.batch, batch_number=sent.number, seconds=sent.seconds, camera_id=sent.camera,
     )  # fmt: skip
-    about = {"original": original.pk, "sha256": landed.sha256, "file_name": original.file_name}
     if promised is not None:
         promised.delivered = True
         promised.save(update_fields=["delivered"])
-        about["promised_at"] = promised.promised_at.isoformat()
     page = Page(pk=page_id, folio=folio, original=original, index=0)
-    came = Event(folio=folio, kind=Event.Kind.ARRIVED, at=arrived, detail=about)
-    insert_together(original, page, came)
+    event = Arrived(
+        original=original.pk, sha256=received.sha256, file_name=original.file_name, promised_at=original.promised_at
+    )
+    insert_together(original, page, new_event(folio, event, arrived))
     _lay_down(folio, page, sent, arrived)
-    jobs.open_original.configure(priority=jobs.urgency(window)).defer(original_id=original.pk)
-    closing.after_a_page(folio, window, arrived)
+    enqueue_opening(original.pk, window)
+    page_taken_in.send(Page, folio=folio, window=window, now=arrived)
     return Acknowledged(original, page.pk, already=False)
 
 
-def _seen(folio: Folio, landed: Landed) -> tuple[int | None, int | None, int, int]:
+def _seen(folio: Folio, received: ReceivedFile) -> tuple[int | None, int | None, int, int]:
     """The original that has these bytes already, the pledge that promised them, and ids for a new original and page."""
     with connection.cursor() as cursor:
         cursor.execute(
-            "SELECT (SELECT id FROM folios_original WHERE folio_id = %s AND sha256 = %s),"
-            " (SELECT id FROM folios_pledge WHERE folio_id = %s AND sha256 = %s AND size = %s),"
-            " nextval(pg_get_serial_sequence('folios_original', 'id')),"
-            " nextval(pg_get_serial_sequence('folios_page', 'id'))",
-            [folio.pk, landed.sha256, folio.pk, landed.sha256, landed.size],
+            _seeing(),
+            [folio.pk, received.sha256, folio.pk, received.sha256, received.size],
         )
         seen: tuple[int | None, int | None, int, int] = cursor.fetchone()
     return seen
 
 
+@cache
+def _seeing() -> str:
+    originals, pledges, pages = (model._meta.db_table for model in (Original, Pledge, Page))
+    return (
+        f"SELECT (SELECT id FROM {originals} WHERE folio_id = %s AND sha256 = %s),"
+        f" (SELECT id FROM {pledges} WHERE folio_id = %s AND sha256 = %s AND size = %s),"
+        f" nextval(pg_get_serial_sequence('{originals}', 'id')), nextval(pg_get_serial_sequence('{pages}', 'id'))"
+    )
+
+
 def _lay_down(folio: Folio, page: Page, sent: Sent, at: datetime) -> None:
     """Give a new page its place: that of the page it was taken instead of, else among the files chosen with it."""
-    arrangement = read(folio.arrangement)
+    arrangement = read_arrangement(folio.arrangement)
     if sent.instead_of in arrangement.pages:
         store(folio, arrangement.with_page_replaced(sent.instead_of, page.pk))
-        record(folio, Event.Kind.RETAKEN, at, page=sent.instead_of, by=page.pk)
+        record(folio, Retaken(page=sent.instead_of, by=page.pk), at)
         return
     # Removed meanwhile, or never one of this folio: the new picture is kept all the same.
     laid = {pk: at for at, pk in enumerate(arrangement.order)}
@@ -212,7 +209,7 @@ def _again(folio: Folio, known: Original, now: datetime) -> Acknowledged:
     failed = next((page for page in pages if page.state == Page.State.FAILED), None)
     if failed is not None and len(pages) == 1:
         raise PageError(Trouble(failed.trouble), failed.trouble_message)
-    arrangement = read(folio.arrangement)
+    arrangement = read_arrangement(folio.arrangement)
     removed = arrangement.removed - {page.pk for page in pages}
     if removed != arrangement.removed and clock.verdict(folio.window(), now) is not clock.Verdict.REFUSED:
         store(folio, replace(arrangement, removed=removed))

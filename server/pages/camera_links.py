@@ -10,10 +10,11 @@ from django.db import transaction
 from django.db.models import QuerySet
 
 from folio_core import clock
-from inkedfolio.errors import Refused
-from live.bell import ring
+from folios.models import Folio, folio_topic
+from live.announcing import announce
+from plumbing.errors import Refused
 
-from .models import CameraLink, Folio
+from .models import CameraLink
 
 LASTS = timedelta(hours=1)
 MOST = 4  # at a time: a phone or two, and those that were lost
@@ -53,13 +54,13 @@ def opened(link: CameraLink, now: datetime) -> None:
     if link.opened_at is None:
         link.opened_at = now
         link.save(update_fields=["opened_at"])
-        ring(link.folio_id, camera=True)
+        announce(folio_topic(link.folio_id), camera=True)
 
 
 def end(link: CameraLink, now: datetime) -> None:
     link.ended_at = now
     link.save(update_fields=["ended_at"])
-    ring(link.folio_id, camera=True)
+    announce(folio_topic(link.folio_id), camera=True)
 
 
 def living(folio: Folio, now: datetime) -> QuerySet[CameraLink]:

@@ -1,7 +1,7 @@
-"""The short way in: a small file goes from the network straight to the disk, hashed as it passes.
+"""The fast lane before Django: a small file goes from the network straight to the disk, hashed as it passes.
 
-It is the operation `api.add_original`, which describes it and answers where this does not stand in front. At a close
-everybody waits for it, and the framework's usual way takes longer than all the rest (`./folio bench arrival`).
+It is the operation `api.board.add_original`, which describes it and answers where this does not stand in front. At a
+close everybody waits for it, and the framework's usual way takes longer than all the rest (`./folio bench arrival`).
 """
 
 from __future__ import annotations
@@ -13,30 +13,31 @@ import re
 from concurrent.futures import ThreadPoolExecutor
 from datetime import datetime
 from functools import partial
-from typing import Any
+from importlib import import_module
 
 from django.conf import settings
 from django.contrib import auth
-from django.contrib.sessions.backends.db import SessionStore
+from django.core.exceptions import DisallowedHost
 from django.core.handlers.asgi import ASGIRequest
-from django.db import close_old_connections, connection
+from django.db import close_old_connections
 from django.http import HttpRequest, HttpResponse
 from django.middleware.csrf import CsrfViewMiddleware
 from ninja.errors import AuthenticationError
 from pydantic import ValidationError
 
 from folio_core.page import PageError
-from inkedfolio.body_limit import Application, Message, Receive, Send
-from inkedfolio.errors import STALE_PAGE, Problem, Refused, told
-from inkedfolio.requests import moment
+from plumbing.body_limit import Application, Message, Receive, Send
+from plumbing.errors import STALE_PAGE, Problem, Refused, error_response
+from plumbing.requests import moment
 
-from .arrival import Landing, take_in
-from .schemas import SentIn
-from .uploads_api import acknowledged_out
+from .arrival import Receiving, take_in
+from .sent import AcknowledgedOut, SentIn
 
 logger = logging.getLogger(__name__)
 _ADDRESS = re.compile(r"/api/folios/(\d+)/originals")
-_HANDS = ThreadPoolExecutor(6, thread_name_prefix="arrival")  # each with a connection of the pool while it works
+UPLOAD_THREADS = ThreadPoolExecutor(
+    6, thread_name_prefix="arrival"
+)  # each with a connection of the pool while it works
 
 
 def _unnamed(request: HttpRequest) -> HttpResponse:
@@ -47,26 +48,7 @@ def _unnamed(request: HttpRequest) -> HttpResponse:
 _csrf = CsrfViewMiddleware(_unnamed)
 
 
-class _Session(SessionStore):
-    """Django's own, looked up with one statement that need not be built first."""
-
-    key_salt = SessionStore().key_salt  # else it would be made from the name of this class
-
-    def load(self) -> dict[str, Any]:
-        with connection.cursor() as cursor:
-            cursor.execute(
-                "SELECT session_data FROM django_session WHERE session_key = %s AND expire_date > %s",
-                [self.session_key, moment()],
-            )
-            row = cursor.fetchone()
-        if row is None:
-            self._session_key = None
-            return {}
-        data: dict[str, Any] = self.decode(row[0])
-        return data
-
-
-class ShortWay:
+class FastLane:
     """Takes the requests that bring a whole file, and passes on all others."""
 
     def __init__(self, inner: Application) -> None:
@@ -76,16 +58,16 @@ class ShortWay:
         address = _ADDRESS.fullmatch(scope["path"]) if scope["type"] == "http" and scope["method"] == "PUT" else None
         if address is None:
             return await self.inner(scope, receive, send)
-        landing = Landing()
+        receiving = Receiving()
         try:
-            trouble = await _land(landing, receive)
-            if isinstance(trouble, Broken):
+            trouble = await _receive_body(receiving, receive)
+            if isinstance(trouble, ConnectionLost):
                 return
             loop = asyncio.get_running_loop()
-            work = partial(_answer, scope, int(address[1]), landing, trouble, moment())
-            status, body = await loop.run_in_executor(_HANDS, work)
+            work = partial(_answer, scope, int(address[1]), receiving, trouble, moment())
+            status, body = await loop.run_in_executor(UPLOAD_THREADS, work)
         finally:
-            landing.give_up()
+            receiving.give_up()
         headers = [
             (b"content-type", b"application/json"),
             (b"content-length", str(len(body)).encode()),
@@ -96,20 +78,20 @@ class ShortWay:
         await send({"type": "http.response.body", "body": body})
 
 
-class Broken(Exception):
+class ConnectionLost(Exception):
     """The line broke before the last byte: there is nobody to answer."""
 
 
-async def _land(landing: Landing, receive: Receive) -> Exception | None:
+async def _receive_body(receiving: Receiving, receive: Receive) -> Exception | None:
     """What went wrong; the rest of the body is let pass, for nobody hears an answer before the last byte is sent."""
     trouble: Exception | None = None
     while True:
         message = await receive()
         if message["type"] == "http.disconnect":
-            return Broken()
+            return ConnectionLost()
         try:
             if trouble is None:
-                landing.add(message.get("body", b""))
+                receiving.add(message.get("body", b""))
         except (OSError, PageError) as error:
             trouble = error
         if not message.get("more_body", False):
@@ -117,7 +99,7 @@ async def _land(landing: Landing, receive: Receive) -> Exception | None:
 
 
 def _answer(
-    scope: Message, folio_id: int, landing: Landing, trouble: Exception | None, arrived: datetime
+    scope: Message, folio_id: int, receiving: Receiving, trouble: Exception | None, arrived: datetime
 ) -> tuple[int, bytes]:
     try:
         student = _signed_in(request := ASGIRequest(scope, io.BytesIO()))
@@ -128,10 +110,13 @@ def _answer(
         except ValidationError as error:
             message = "What was said of this file cannot be read. Reload the board."
             raise Refused(422, "bad_request", message) from error
-        taken = take_in(folio_id, landing.finish(), sent, arrived, of=student)
-        return 200, acknowledged_out(taken).model_dump_json().encode()
+        taken = take_in(folio_id, receiving.finish(), sent, arrived, of=student)
+        return 200, AcknowledgedOut.of(taken).model_dump_json().encode()
     except Exception as error:
-        status, problem = told(error) or (500, Problem(code="trouble", message="Something went wrong on the server."))
+        status, problem = error_response(error) or (
+            500,
+            Problem(code="trouble", message="Something went wrong on the server."),
+        )
         if status == 500:
             logger.exception("A file for folio %s could not be taken in", folio_id)
         return status, problem.model_dump_json().encode()
@@ -140,8 +125,13 @@ def _answer(
 
 
 def _signed_in(request: ASGIRequest) -> int:
-    """The person of the session, after Django's own check against forged requests."""
-    request.session = _Session(request.COOKIES.get(settings.SESSION_COOKIE_NAME))
+    """The person of the session, after Django's own checks of the host and against forged requests."""
+    try:
+        request.get_host()
+    except DisallowedHost as error:
+        raise Refused(400, "wrong_host", "This address is not one of this server's. Check FOLIO_HOSTS.") from error
+    sessions = import_module(settings.SESSION_ENGINE)
+    request.session = sessions.SessionStore(request.COOKIES.get(settings.SESSION_COOKIE_NAME))
     _csrf.process_request(request)
     if _csrf.process_view(request, _unnamed, (), {}) is not None:
         raise Refused(403, "stale_page", STALE_PAGE)

@@ -10,11 +10,12 @@ from django.conf import settings
 from django.db import transaction
 
 from folio_core import clock
-from inkedfolio.errors import Refused
-from live.bell import ring
+from folios.events import Pledged, PledgedPage
+from folios.locking import locked
+from folios.models import Folio, record_and_announce
+from plumbing.errors import Refused
 
-from .models import Event, Folio, Pledge, record
-from .statements import locked
+from .models import Pledge
 
 
 @dataclass(frozen=True, slots=True)
@@ -31,8 +32,9 @@ def pledge(folio: Folio, promises: Iterable[Promise], now: datetime) -> list[Ple
     Raises SittingClosed outside the window, and Refused where the assignment takes no pledges or there are too many.
     """
     folio = locked(folio.pk)
-    clock.require_open(folio.window(), now)
-    if not folio.assignment.pledge_minutes:
+    window = folio.window()
+    clock.require_open(window, now)
+    if not window.rules.pledge_minutes:
         raise Refused(422, "no_pledges", "This assignment takes no pledges: the bytes must be here before the close.")
     here = set(folio.originals.values_list("sha256", flat=True)) | set(folio.pledges.values_list("sha256", flat=True))
     new = {promise.sha256: promise for promise in promises if promise.sha256 not in here}
@@ -43,7 +45,6 @@ def pledge(folio: Folio, promises: Iterable[Promise], now: datetime) -> list[Ple
         for one in new.values()
     )
     if new:
-        said = [{"sha256": one.sha256, "size": one.size, "file_name": one.file_name[:255]} for one in new.values()]
-        record(folio, Event.Kind.PLEDGED, now, pages=said)
-        ring(folio.pk, pledged=len(new))
+        pages = [PledgedPage(sha256=one.sha256, size=one.size, file_name=one.file_name[:255]) for one in new.values()]
+        record_and_announce(folio, Pledged(pages=pages), now)
     return list(folio.pledges.filter(delivered=False))

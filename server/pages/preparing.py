@@ -26,12 +26,17 @@ from folio_core.page import (
     prepare,
     run_limited,
 )  # fmt: skip
-from live.bell import ring
+from folio_core.placing import read_arrangement, read_recipe, write_recipe
+from folios.arrangements import store
+from folios.events import Failed
+from folios.locking import locked
+from folios.models import folio_topic, record
+from live.announcing import announce
+from plumbing import storage
 
-from . import files, jobs
-from .arranging import read, recipe_of, store
-from .models import Event, Original, Page, record
-from .statements import locked
+from . import files
+from .models import Original, Page
+from .queueing import enqueue_preparing
 
 R = TypeVar("R")
 _ONE_PAGE = {Kind.JPEG, Kind.PNG, Kind.WEBP, Kind.HEIC, Kind.AVIF, Kind.BMP, Kind.GIF}
@@ -62,7 +67,7 @@ def open_original(original_id: int, *, now: datetime, last_try: bool = True) -> 
         prepare_page(original.pages.get(index=0).pk, now=now, last_try=last_try)
         return
     try:
-        count = _limited(count_pages, files.get(original.stored_as), last_try=last_try)
+        count = _limited(count_pages, storage.get(original.stored_as), last_try=last_try)
         _require_room(original, count)
     except PageError as error:
         _fail(original.pages.get(index=0), error, now=now)
@@ -74,10 +79,11 @@ def open_original(original_id: int, *, now: datetime, last_try: bool = True) -> 
         new = [Page(folio=folio, original=original, index=index) for index in range(count) if index not in known]
         Page.objects.bulk_create(new)
         if new:
-            arrangement = read(folio.arrangement)
+            arrangement = read_arrangement(folio.arrangement)
             store(folio, arrangement.with_pages_after(first.pk, tuple(page.pk for page in new)))
+        window = folio.window()
         for page_id in original.pages.order_by("index").values_list("pk", flat=True):
-            jobs.prepare_page.configure(priority=jobs.urgency(folio.window())).defer(page_id=page_id)
+            enqueue_preparing(page_id, window)
 
 
 def _require_room(original: Original, count: int) -> None:
@@ -117,8 +123,8 @@ def prepare_page(page_id: int, *, now: datetime, last_try: bool = True) -> None:
         page.image, page.preview, page.source = images["image"], images["preview"], images["source"]
         page.width, page.height = prepared.image_width, prepared.image_height
         page.likeness, page.taken = prepared.likeness.ink, prepared.taken
-        told = [{"code": one.code, "where": one.where} for one in prepared.advice] + _seen_before(page)
-        page.advice = sorted(told, key=lambda one: _WEIGHT[one["code"]])
+        advice = [{"code": one.code, "where": one.where} for one in prepared.advice] + _seen_before(page)
+        page.advice = sorted(advice, key=lambda one: _WEIGHT[one["code"]])
         page.findings = {
             "corners": prepared.sheet.corners,
             "turn": prepared.turn,
@@ -128,10 +134,10 @@ def prepare_page(page_id: int, *, now: datetime, last_try: bool = True) -> None:
             "source_width": prepared.width,
             "source_height": prepared.height,
             "measures": asdict(prepared.measures),
-            "recipe": {"corners": recipe.corners, "turn": recipe.turn, "tone": recipe.tone},
+            "recipe": write_recipe(recipe),
         }
         page.save()
-        ring(page.folio_id, page=page.pk)
+        announce(folio_topic(page.folio_id), page=page.pk)
 
 
 def _show_early(page: Page, view: FirstView) -> None:
@@ -139,7 +145,7 @@ def _show_early(page: Page, view: FirstView) -> None:
     preview = files.put_image(page.folio_id, view.preview)
     size = {"width": view.image_width, "height": view.image_height}
     if Page.objects.filter(pk=page.pk, state=Page.State.WAITING, image="").update(preview=preview, **size):
-        ring(page.folio_id, page=page.pk)
+        announce(folio_topic(page.folio_id), page=page.pk)
 
 
 def _seen_before(page: Page) -> list[dict[str, Any]]:
@@ -154,7 +160,7 @@ def _seen_before(page: Page) -> list[dict[str, Any]]:
 
 def made(page: Page, recipe: Recipe, *, last_try: bool, early: Callable[[FirstView], None] | None = None) -> Prepared:
     """Raises PageError, or TryAgain before the last try."""
-    return _limited(prepare, files.get(page.original.stored_as), page.index, recipe, last_try=last_try, early=early)
+    return _limited(prepare, storage.get(page.original.stored_as), page.index, recipe, last_try=last_try, early=early)
 
 
 def _limited(
@@ -178,10 +184,10 @@ def _fail(page: Page, error: PageError, *, now: datetime) -> None:
     folio = locked(page.folio_id)
     if Page.objects.get(pk=page.pk).recipe != page.recipe:
         return  # the recipe changed meanwhile; that change brought its own job
-    record(folio, Event.Kind.FAILED, now, page=page.pk, trouble=error.trouble)
-    arrangement = read(folio.arrangement)
+    record(folio, Failed(page=page.pk, trouble=error.trouble), now)
+    arrangement = read_arrangement(folio.arrangement)
     if page.image:
-        page.recipe, page.state = recipe_of(page.findings.get("recipe", {})), Page.State.READY
+        page.recipe, page.state = read_recipe(page.findings.get("recipe", {})), Page.State.READY
         page.trouble_message = f"That correction could not be made, so the page is as it was before. {error.message}"
         page.save(update_fields=["state", "trouble_message", "corners", "turn", "tone"])
         store(folio, replace(arrangement, recipes={**arrangement.recipes, page.pk: page.recipe}))

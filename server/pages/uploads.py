@@ -21,10 +21,12 @@ from django.conf import settings
 from django.db import transaction
 
 from folio_core.page import HEAD_BYTES, PageError, Trouble, kind_of, too_large_message
-from inkedfolio.errors import Refused
+from folios.models import Folio
+from plumbing.errors import Refused
 
-from .arrival import Acknowledged, Landed, Sent, arriving_folder, most_bytes, require_may_arrive, take_in
-from .models import Folio, Upload
+from .arrival import ReceivedFile, arriving_folder, most_bytes, require_may_arrive, take_in
+from .models import Upload
+from .sent import Acknowledged, Sent
 
 _CHUNK = 1024 * 1024
 
@@ -124,10 +126,10 @@ def complete(key: uuid.UUID, now: datetime) -> Acknowledged:
         while chunk := file.read(_CHUNK):
             head = head or chunk[:HEAD_BYTES]
             digest.update(chunk)
-    landed = Landed(part, digest.hexdigest(), upload.size, kind_of(head))
+    received = ReceivedFile(part, digest.hexdigest(), upload.size, kind_of(head))
     # After a crash this may be long after the last byte, and that is what counts.
     last_byte = datetime.fromtimestamp(part.stat().st_mtime, UTC)
-    taken = take_in(upload.folio_id, landed, _sent(upload), arrived=min(now, last_byte))
+    taken = take_in(upload.folio_id, received, _sent(upload), arrived=min(now, last_byte))
     upload.original, upload.page, upload.already = taken.original, taken.page_id, taken.already
     upload.save(update_fields=["original", "page", "already"])
     part.unlink(missing_ok=True)

@@ -39,7 +39,7 @@ def not_yours() -> Refused:
     return Refused(404, "not_found", "There is nothing here for this account. Check who is signed in.")
 
 
-def told(error: Exception) -> tuple[int, Problem] | None:
+def error_response(error: Exception) -> tuple[int, Problem] | None:
     """The status and the words for an error that has some; None for one that nobody foresaw."""
     match error:
         case Refused():
@@ -59,11 +59,13 @@ def told(error: Exception) -> tuple[int, Problem] | None:
 
 
 def install(api: NinjaAPI) -> None:
+    """Have the API answer the errors that have words of ours."""
+
     def answer(request: HttpRequest, error: Exception | type[Exception]) -> HttpResponse:
-        words = told(error) if isinstance(error, Exception) else None
-        if words is None:
+        known = error_response(error) if isinstance(error, Exception) else None
+        if known is None:
             raise error
-        return api.create_response(request, words[1], status=words[0])
+        return api.create_response(request, known[1], status=known[0])
 
     for kind in (Refused, SittingClosed, PageError, BadArrangement, AuthenticationError, OSError, OperationalError):
         api.add_exception_handler(kind, answer)

@@ -1,19 +1,12 @@
-"""What a view needs of its request: the signed-in person, and the server's moment."""
+"""What a view needs of its request, and the server's moment."""
 
 from __future__ import annotations
 
 from collections.abc import Iterator
 from datetime import datetime
-from typing import cast
 
 from django.http import HttpRequest
 from django.utils import timezone
-
-from people.models import User
-
-
-def person(request: HttpRequest) -> User:
-    return cast(User, request.user)
 
 
 def chunks_of(request: HttpRequest) -> Iterator[bytes]:

@@ -1,37 +1,44 @@
-"""Where a folio's files lie in the default storage, and how bytes get there safely."""
+"""How bytes get into the default storage safely, and the registry of the folders they lie in.
+
+Every app that keeps files registers its folders here once (in its `AppConfig.ready`). Sweeping, verifying and backing
+up read the registry, so that a folder is either known to all three or fails a test.
+"""
 
 from __future__ import annotations
 
-import hashlib
 import os
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass
 from pathlib import Path
 
 from django.core.files.base import ContentFile, File
 from django.core.files.storage import FileSystemStorage, default_storage
 
 
-def original_name(folio_id: int, sha256: str) -> str:
-    return f"originals/{folio_id}/{sha256}"
+@dataclass(frozen=True, slots=True)
+class StorageFolder:
+    """A first folder of the storage. ``backed_up``: its files are part of a backup.
+
+    ``named_files``: all names in it that rows speak of; what no row speaks of is swept after a day.
+    ``hashes``: name and SHA-256 of the files whose every byte is known.
+    """
+
+    name: str
+    named_files: Callable[[], set[str]]
+    hashes: Callable[[], Iterable[tuple[str, str]]] = tuple
+    backed_up: bool = True
 
 
-def image_name(folio_id: int, sha256: str) -> str:
-    return f"prepared/{folio_id}/{sha256}"
+_folders: dict[str, StorageFolder] = {}
 
 
-def bound_name(folio_id: int, edition: int) -> str:
-    return f"bound/{folio_id}/edition-{edition}.pdf"
+def register_folder(folder: StorageFolder) -> None:
+    _folders[folder.name] = folder
 
 
-def put_image(folio_id: int, image: bytes) -> str:
-    """Store a prepared image under its own hash; the hash is returned."""
-    sha256 = hashlib.sha256(image).hexdigest()
-    put(image_name(folio_id, sha256), image)
-    return sha256
-
-
-def image_type(image: bytes) -> str:
-    """The media type of one of our own images: PNG where only ink was kept, else JPEG."""
-    return "image/png" if image.startswith(b"\x89PNG") else "image/jpeg"
+def registered_folders() -> list[StorageFolder]:
+    """In the order of their names."""
+    return [_folders[name] for name in sorted(_folders)]
 
 
 def put(name: str, data: bytes) -> None:

@@ -1,0 +1,1 @@
+"""What the server's tests share."""

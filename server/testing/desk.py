@@ -6,6 +6,7 @@ import io
 import json
 import shutil
 import tempfile
+from dataclasses import replace
 from datetime import UTC, datetime, timedelta
 from typing import Any
 from unittest import mock
@@ -16,8 +17,12 @@ from PIL import Image
 
 from assignments.models import Assignment, Question
 from courses.models import Course, Enrolment
-from folios import handing_in, preparing
-from folios.models import Edition, Folio, Original, Page
+from editions import binding
+from editions.models import Edition
+from folios.beginning import create_folio
+from folios.models import Folio
+from pages import preparing
+from pages.models import Original, Page
 from people.models import User
 
 NOW = datetime(2026, 11, 24, 15, 0, tzinfo=UTC)
@@ -48,7 +53,7 @@ class DeskTestCase(TestCase):
         self.stranger = User.objects.create_user("stranger@kestrelpoint.example", PASSWORD)
         self.work = self.assignment("Great circles")
         self.sitting = self.assignment("Midterm", writing_minutes=95)
-        self.folio = Folio.objects.create(assignment=self.work, student=self.ilse, begun_at=NOW - timedelta(hours=1))
+        self.folio = create_folio(self.work, self.ilse, NOW - timedelta(hours=1))
 
     def person(self, email: str, name: str, number: str = "", role: str = Enrolment.Role.STUDENT) -> User:
         user = User.objects.create_user(email, PASSWORD, first_name=name, number=number)
@@ -59,9 +64,15 @@ class DeskTestCase(TestCase):
         assignment = Assignment.objects.create(
             course=self.course, title=title, opens=NOW - timedelta(days=1), due=NOW + timedelta(days=1), **rules
         )
-        for position, (number, part) in enumerate((("1", "a"), ("1", "b"), ("2", ""))):
-            Question.objects.create(assignment=assignment, position=position, question=number, part=part, points=4)
+        for position, label in enumerate(("1a", "1b", "2")):
+            Question.objects.create(assignment=assignment, position=position, label=label, points=4)
         return assignment
+
+    def set_rules(self, folio: Folio, **changes: Any) -> None:
+        """Other time rules for work that is begun, as if it had been begun under them."""
+        terms = folio.terms
+        folio.kept_terms = replace(terms, rules=replace(terms.rules, **changes)).as_document()
+        folio.save(update_fields=["kept_terms"])
 
     def at(self, **later: float) -> None:
         self.clock.return_value = NOW + timedelta(**later)
@@ -76,8 +87,16 @@ class DeskTestCase(TestCase):
         path = f"/api/folios/{(folio or self.folio).pk}/originals?name={name}"
         return self.as_(by or self.ilse).put(path, data, content_type="application/octet-stream")
 
+    def id_of(self, label: str, assignment: Assignment | None = None) -> str:
+        """The id of a question, as arrangements name it; of a label that is on no map, the label."""
+        found = (assignment or self.folio.assignment).questions.filter(label=label, removed_at=None).first()
+        return str(found.pk) if found else label
+
     def arrange(self, version: int, by: User | None = None, **fields: Any) -> Any:
+        """``placements`` and ``left_blank`` are given by label."""
         arrangement = {"order": [], "removed": [], "loose": [], "placements": {}, "left_blank": [], **fields}
+        arrangement["placements"] = {self.id_of(label): row for label, row in arrangement["placements"].items()}
+        arrangement["left_blank"] = [self.id_of(label) for label in arrangement["left_blank"]]
         path = f"/api/folios/{self.folio.pk}/arrangement"
         body = json.dumps({"version": version, "arrangement": arrangement})
         return self.as_(by or self.ilse).put(path, body, content_type="application/json")
@@ -93,4 +112,4 @@ class DeskTestCase(TestCase):
         for page in Page.objects.filter(state=Page.State.WAITING):
             preparing.prepare_page(page.pk, now=NOW)
         for edition in Edition.objects.filter(state=Edition.State.BINDING):
-            handing_in.bind_edition(edition.pk, now=NOW)
+            binding.bind_edition(edition.pk, now=NOW)

@@ -12,8 +12,12 @@ from django.conf import settings
 from django.core.files.storage import FileSystemStorage, default_storage
 from procrastinate.contrib.django.models import ProcrastinateJob
 
-from . import files, jobs
-from .models import Edition, EditionPage, Original, Page, Upload
+from editions.models import Edition
+from editions.queueing import BIND_EDITION, enqueue_binding
+from pages.arrival import arriving_folder
+from pages.models import Page, Upload
+from pages.queueing import OPEN_ORIGINAL, PREPARE_PAGE, enqueue_opening
+from plumbing.storage import registered_folders
 
 logger = logging.getLogger(__name__)
 ORPHANS_KEPT = timedelta(days=1)
@@ -28,68 +32,52 @@ class Swept:
 
 def sweep(now: datetime) -> Swept:
     """Safe at any time and beside running workers: nothing younger than a day is removed, and jobs may run twice."""
-    swept = Swept(_remove_orphans(now - ORPHANS_KEPT), _enqueue_what_was_left())
+    swept = Swept(_remove_orphans(now - ORPHANS_KEPT), enqueue_what_was_left())
     if swept != Swept(0, 0):
         logger.warning("Swept up: %s files removed, %s jobs enqueued again", swept.files_removed, swept.jobs_enqueued)
     return swept
 
 
-def _enqueue_what_was_left() -> int:
+def enqueue_what_was_left() -> int:
+    """Work whose job got lost is given a new one. Returns how many."""
     undone = ProcrastinateJob.objects.filter(status__in=_UNDONE).values_list("task_name", "args")
-    known = {(name.rpartition(".")[2], *args.values()) for name, args in undone}
+    known = {(name, *args.values()) for name, args in undone}
     enqueued = 0
-    for page in Page.objects.filter(state=Page.State.WAITING).select_related("original", "folio__assignment__course"):
-        opening, preparing = ("open_original", page.original_id), ("prepare_page", page.pk)
+    for page in Page.objects.filter(state=Page.State.WAITING).select_related("original", "folio"):
+        opening, preparing = (OPEN_ORIGINAL, page.original_id), (PREPARE_PAGE, page.pk)
         if not {opening, preparing} & known:
-            jobs.open_original.configure(priority=jobs.urgency(page.folio.window())).defer(original_id=page.original_id)
+            enqueue_opening(page.original_id, page.folio.window())
             known.add(opening)
             enqueued += 1
     for edition in Edition.objects.filter(state=Edition.State.BINDING):
-        if ("bind_edition", edition.pk) not in known:
-            jobs.bind_edition.defer(edition_id=edition.pk)
+        if (BIND_EDITION, edition.pk) not in known:
+            enqueue_binding(edition.pk)
             enqueued += 1
     return enqueued
 
 
 def _remove_orphans(before: datetime) -> int:
     Upload.objects.filter(set_out_at__lt=before).delete()
-    if not isinstance(default_storage, FileSystemStorage):
-        return 0  # an object storage has rules of its own for what was never finished
-    root = Path(settings.MEDIA_ROOT)
     removed = 0
-    for path in [*_files(root / "arriving"), *_nobodys(root)]:
-        if path.stat().st_mtime < before.timestamp():
-            path.unlink(missing_ok=True)
-            removed += 1
+    for path in _orphans():
+        try:
+            if path.stat().st_mtime < before.timestamp():
+                path.unlink()
+                removed += 1
+        except FileNotFoundError:
+            continue  # taken in, or given up, at this moment
     return removed
 
 
-def _nobodys(root: Path) -> Iterator[Path]:
-    """Files in the folders of folios that no row names."""
-    for kind, known in (("originals", _originals), ("prepared", _images), ("bound", _documents)):
-        for folder in _folders(root / kind):
-            names = known(int(folder.name))
-            yield from (path for path in _files(folder) if path.name not in names)
-
-
-def _originals(folio_id: int) -> set[str]:
-    return set(Original.objects.filter(folio=folio_id).values_list("sha256", flat=True))
-
-
-def _images(folio_id: int) -> set[str]:
-    pages = Page.objects.filter(folio=folio_id).values_list("image", "preview", "source")
-    frozen = EditionPage.objects.filter(edition__folio=folio_id).values_list("image", "preview")
-    return {name for row in [*pages, *frozen] for name in row}
-
-
-def _documents(folio_id: int) -> set[str]:
-    numbers = Edition.objects.filter(folio=folio_id).values_list("number", flat=True)
-    return {Path(files.bound_name(folio_id, number)).name for number in numbers}
-
-
-def _folders(root: Path) -> list[Path]:
-    return [path for path in root.iterdir() if path.is_dir() and path.name.isdigit()] if root.exists() else []
-
-
-def _files(folder: Path) -> list[Path]:
-    return [path for path in folder.iterdir() if path.is_file()] if folder.exists() else []
+def _orphans() -> Iterator[Path]:
+    """Files that no row names. Pieces always lie on this machine's disk; in an object storage, its own rules sweep."""
+    root = Path(settings.MEDIA_ROOT)
+    yield from (path for path in arriving_folder().rglob("*") if path.is_file())
+    if not isinstance(default_storage, FileSystemStorage):
+        return
+    for folder in registered_folders():
+        if not folder.backed_up:
+            continue
+        names = folder.named_files()
+        files = (path for path in (root / folder.name).rglob("*") if path.is_file())
+        yield from (path for path in files if path.relative_to(root).as_posix() not in names)

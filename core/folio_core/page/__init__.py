@@ -1,225 +1,24 @@
-"""One page: open, find the sheet, straighten, set upright, tone, measure, advise."""
+"""The way of one page, a file a step:
 
-from __future__ import annotations
+bytes → `kinds` (what is it?) → `sandbox` (a limited child) → `opening`, `pdf` (pixels) → `sheet` (where is the paper?)
+→ `straighten` → `upright` → `tone` → `measure` → `advise`; `prepare` takes all of them, `recipe` says what a person
+set right, `limits` holds every number that decides.
+"""
 
-from collections.abc import Callable
-from concurrent.futures import ThreadPoolExecutor
-from dataclasses import dataclass
-
-import cv2
-import numpy as np
-from numpy.typing import NDArray
-
-from .advise import WORDS, Advice, Finding, advise
+from .advise import WORDS, Advice, Finding
 from .errors import PageError, Trouble
 from .kinds import HEAD_BYTES, Kind, kind_of
-from .light import Writing, turned, writing_of
-from .likeness import Likeness, alike, likeness_of
-from .limits import (
-    DEFAULT_LIMITS,
-    JPEG_QUALITY,
-    LEAN_DEG,
-    MIDDLE_LONG_SIDE_PX,
-    OUTPUT_LONG_SIDE_PX,
-    PREVIEW_JPEG_QUALITY,
-    PREVIEW_LONG_SIDE_PX,
-    SOURCE_LONG_SIDE_PX,
-    UPRIGHT_LONG_SIDE_PX,
-    Limits,
-)  # fmt: skip
-from .measure import Measures, Places, measure
-from .opening import Opened, count_pages, open_page, too_large_message
-from .recipe import Corners, Recipe, Tone
+from .likeness import Likeness, alike
+from .limits import DEFAULT_LIMITS, Limits
+from .measure import Measures
+from .opening import count_pages, too_large_message
+from .prepare import FirstView, Prepared, prepare
+from .recipe import Recipe, Tone
 from .sandbox import run_limited
-from .sheet import Sheet, find_sheet, sheet_in, shrunk
-from .straighten import (
-    area_px,
-    inset,
-    output_size,
-    scaled_corners,
-    sheet_size_px,
-    straighten,
-    turned_corners,
-    whole_picture,
-)  # fmt: skip
-from .tone import clean_paper, ink_only
-from .upright import AS_IT_IS, upright
+from .sheet import Sheet, find_sheet
 
 __all__ = [
     "DEFAULT_LIMITS", "HEAD_BYTES", "WORDS", "Advice", "Finding", "FirstView", "Kind", "Likeness", "Limits", "Measures",
     "PageError", "Prepared", "Recipe", "Sheet", "Tone", "Trouble", "alike", "count_pages", "find_sheet", "kind_of",
     "prepare", "run_limited", "too_large_message",
 ]  # fmt: skip
-
-
-@dataclass(frozen=True, slots=True)
-class Prepared:
-    """One prepared page. ``width``, ``height``: of the source after EXIF. ``turn``: clockwise degrees it was turned
-    by. ``image``: JPEG, or PNG of one bit for `Tone.INK`; ``preview``: the same, small; ``source``:
-    the whole picture as it came, small; both JPEG. All sRGB. ``image_width``,
-    ``image_height``: of ``image``. ``taken``: EXIF date and time, "" if unknown."""
-
-    width: int
-    height: int
-    sheet: Sheet
-    turn: int
-    turn_sure: float
-    recipe: Recipe
-    measures: Measures
-    advice: tuple[Finding, ...]
-    likeness: Likeness
-    taken: str
-    image: bytes
-    image_width: int
-    image_height: int
-    preview: bytes
-    source: bytes
-
-
-@dataclass(frozen=True, slots=True)
-class FirstView:
-    """A page as it can be seen before it is ready: ``preview`` and the size of the image that follows, in pixels."""
-
-    preview: bytes
-    image_width: int
-    image_height: int
-
-
-def prepare(
-    data: bytes, index: int = 0, recipe: Recipe = Recipe(), limits: Limits = DEFAULT_LIMITS, *,
-    early: Callable[[FirstView], None] | None = None,
-) -> Prepared:  # fmt: skip
-    """The whole way of page ``index`` of a file. Decodes untrusted bytes: call it through `run_limited`.
-
-    ``early`` is called as soon as the page can be seen, small. Raises PageError where the page cannot be opened.
-    """
-    source, middle, sheet = _opened(data, index, recipe.corners, limits)
-    scale = source.pixels.shape[1] / source.width
-    height, width = source.pixels.shape[:2]
-    cuttable = sheet.found and not sheet.fills and not recipe.corners
-    corners = inset(sheet.corners) if cuttable else sheet.corners
-    size = output_size(sheet.corners, (width, height), snap=sheet.found and not sheet.fills)
-
-    shrink = middle.shape[1] / width
-    with ThreadPoolExecutor(1) as beside:  # OpenCV lets go of the interpreter, so a second core can help
-        large = beside.submit(straighten, source.pixels, corners, size)
-        whole = beside.submit(_small_source, middle)
-        small = straighten(middle, scaled_corners(corners, shrink), _scaled(size, UPRIGHT_LONG_SIDE_PX))
-        writing = writing_of(small)
-        one = _one_of_several(source, middle, sheet)
-        read = one[2] if one else writing
-        found = AS_IT_IS if source.drawn else upright(read.grey, read.ink)
-        turn = found.turn if recipe.turn is None else recipe.turn
-        straight = cuttable or recipe.corners is not None  # the sheet's own sides say what is straight
-        lean = found.lean_deg if not straight and turn == found.turn and abs(found.lean_deg) >= LEAN_DEG else 0.0
-        size = size if turn % 180 == 0 else size[::-1]
-        small, writing = turned(small, turn), writing.turned(turn)
-        tone = Tone.PHOTO if source.drawn and recipe.tone is Tone.CLEAN else recipe.tone
-        preview = b"" if lean else _small_jpeg(_toned(small, writing, tone), PREVIEW_LONG_SIDE_PX)
-        if early is not None and preview:
-            early(FirstView(preview, *size))
-        page = turned(large.result(), turn)
-    if lean:
-        page = straighten(source.pixels, turned_corners(corners, turn), size, lean)
-    measured = sheet.several[0] if one else sheet.corners
-    share = area_px(measured) / (width * height)
-    with ThreadPoolExecutor(1) as beside:
-        looked_at = _turned(one, turn) if one else (page, small, writing)
-        measuring = beside.submit(measure, *looked_at, max(sheet_size_px(measured)) / scale, share)
-        toned = _toned(page, writing, tone)
-        image = _png(toned) if toned.ndim == 2 else _jpeg(toned, JPEG_QUALITY)
-        preview = preview or _small_jpeg(toned, PREVIEW_LONG_SIDE_PX)
-        measures, places = measuring.result()
-        places = Places(None, None) if one else places
-    return Prepared(
-        width=source.width, height=source.height, sheet=sheet.scaled(1 / scale), turn=turn,
-        turn_sure=found.sure, recipe=recipe, measures=measures,
-        advice=advise(
-            measures, places, sheet, found,
-            drawn=source.drawn, chosen=recipe.corners is not None, damaged=source.damaged,
-        ),
-        likeness=likeness_of(writing), taken=source.taken, image=image, image_width=toned.shape[1],
-        image_height=toned.shape[0], preview=preview,
-        source=whole.result(),
-    )  # fmt: skip
-
-
-def _opened(data: bytes, index: int, chosen: Corners | None, limits: Limits) -> tuple[Opened, NDArray[np.uint8], Sheet]:
-    """The pixels, the same shrunk, and the sheet in them.
-
-    A very large picture comes at half its scale, unless the sheet in it is so small that a page would show it.
-    """
-    for reduced in (True, False):
-        source = open_page(data, index, limits, reduced=reduced)
-        height, width = source.pixels.shape[:2]
-        scale = width / source.width
-        middle, shrink = shrunk(source.pixels, MIDDLE_LONG_SIDE_PX)
-        if chosen is not None:
-            sheet = Sheet(True, 1.0, scaled_corners(chosen, scale))
-        elif source.drawn:
-            sheet = Sheet(True, 1.0, whole_picture(width, height), fills=True)
-        else:
-            sheet = sheet_in(middle, shrink, (height, width))
-        if scale > 0.9 or max(sheet_size_px(sheet.corners)) >= OUTPUT_LONG_SIDE_PX:
-            break
-    return source, middle, sheet
-
-
-def _small_source(middle: NDArray[np.uint8]) -> bytes:
-    return _jpeg(shrunk(middle, SOURCE_LONG_SIDE_PX)[0], PREVIEW_JPEG_QUALITY)
-
-
-_Looked = tuple[NDArray[np.uint8], NDArray[np.uint8], Writing]  # a page, the same small, its writing
-
-
-def _one_of_several(source: Opened, middle: NDArray[np.uint8], sheet: Sheet) -> _Looked | None:
-    """The likeliest of several sheets by itself, large and small: their edges and the desk between are no writing."""
-    if not sheet.several:
-        return None
-    corners = sheet.several[0]
-    size = output_size(corners, (source.pixels.shape[1], source.pixels.shape[0]), snap=True)
-    shrink = middle.shape[1] / source.pixels.shape[1]
-    small = straighten(middle, scaled_corners(corners, shrink), _scaled(size, UPRIGHT_LONG_SIDE_PX))
-    return straighten(source.pixels, corners, size), small, writing_of(small)
-
-
-def _turned(one: _Looked, turn: int) -> _Looked:
-    page, small, writing = one
-    return turned(page, turn), turned(small, turn), writing.turned(turn)
-
-
-def _scaled(size: tuple[int, int], long_side: int) -> tuple[int, int]:
-    scale = min(1.0, long_side / max(size))
-    return max(1, round(size[0] * scale)), max(1, round(size[1] * scale))
-
-
-def _toned(page: NDArray[np.uint8], writing: Writing, tone: Tone) -> NDArray[np.uint8]:
-    match tone:
-        case Tone.CLEAN:
-            return clean_paper(page, writing.light, writing.depth)
-        case Tone.INK:
-            return ink_only(page, writing)
-        case Tone.PHOTO:
-            return page
-
-
-def _small_jpeg(page: NDArray[np.uint8], long_side: int) -> bytes:
-    width, height = _scaled((page.shape[1], page.shape[0]), long_side)
-    whole, _ = shrunk(page, 2 * long_side)  # by a whole number first, which is fast
-    small = np.asarray(cv2.resize(whole, (width, height), interpolation=cv2.INTER_AREA), np.uint8)
-    return _jpeg(small, PREVIEW_JPEG_QUALITY)
-
-
-def _png(page: NDArray[np.uint8]) -> bytes:
-    done, data = cv2.imencode(".png", page, [cv2.IMWRITE_PNG_BILEVEL, 1])
-    if not done:
-        raise PageError(Trouble.DECODER_DIED, "The prepared page could not be written. Try again.")
-    return data.tobytes()
-
-
-def _jpeg(page: NDArray[np.uint8], quality: int) -> bytes:
-    bgr = page if page.ndim == 2 else cv2.cvtColor(page, cv2.COLOR_RGB2BGR)
-    done, data = cv2.imencode(".jpg", bgr, [cv2.IMWRITE_JPEG_QUALITY, quality])
-    if not done:
-        raise PageError(Trouble.DECODER_DIED, "The prepared page could not be written. Try again.")
-    return data.tobytes()

@@ -10,26 +10,24 @@ import os
 import warnings
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
-from dataclasses import dataclass
 
 import cv2
 import numpy as np
-import pypdfium2 as pdfium
 from numpy.typing import NDArray
 from PIL import ExifTags, Image, ImageCms, ImageOps, UnidentifiedImageError
 from pillow_heif import register_heif_opener
 
 from .errors import PageError, Trouble
 from .kinds import HEAD_BYTES, Kind, kind_of
-from .limits import MM_PER_INCH, OUTPUT_DPI, OUTPUT_LONG_SIDE_PX, Limits
+from .limits import OUTPUT_LONG_SIDE_PX, Limits
+from .opened import Opened, check_pixels, damaged_file
+from .pdf import open_pdf, open_pdf_page
 
 register_heif_opener()
 # The header's pixel count is checked against our own limit, so Pillow's warning is not needed.
 warnings.simplefilter("ignore", Image.DecompressionBombWarning)
 Image.MAX_IMAGE_PIXELS = None
 
-_LEAST_PHOTO_DPI = 50.0
-_POINTS_PER_INCH = 72  # ISO 32000-2, 8.3.2.3: default user space unit
 _EXIF_TAKEN = (ExifTags.Base.DateTimeOriginal, ExifTags.Base.DateTime)
 # EXIF 2.32, tag 0x0112: from the stored rows and columns to the upright picture.
 _EXIF_TURNS: dict[int, Callable[[cv2.typing.MatLike], cv2.typing.MatLike]] = {
@@ -49,33 +47,20 @@ _DECODERS = {
 }  # fmt: skip
 # libjpeg's warnings (jerror.h): all that begin so tell of pixels lost, but for stray bytes that some cameras write.
 _JPEG_DAMAGE, _HARMLESS, _MOST_SAID = ("Corrupt JPEG data", "Premature end"), "extraneous bytes", 4096
-_PDFIUM_PASSWORD_ERROR = 4  # fpdfview.h FPDF_ERR_PASSWORD
-
-
-@dataclass(frozen=True, slots=True)
-class Opened:
-    """The pixels of one page. ``pixels``: height × width × 3, uint8, RGB, upright after EXIF."""
-
-    pixels: NDArray[np.uint8]
-    width: int  # of the source, after EXIF; ``pixels`` may be smaller, decoded at a reduced scale
-    height: int
-    drawn: bool  # a drawn (born digital) page: nothing to cut, no light to even
-    taken: str = ""  # EXIF date and time, as written by the camera
-    damaged: bool = False  # decoded, but a part of the pixels is not what the camera saw
 
 
 def count_pages(data: bytes, limits: Limits) -> int:
     """How many pages a file holds. Raises PageError."""
     match _checked_kind(data, limits):
         case Kind.PDF:
-            with _pdf(data) as document:
+            with open_pdf(data) as document:
                 pages = len(document)
         case Kind.TIFF:
             with _image(data, Kind.TIFF) as image:
                 pages = getattr(image, "n_frames", 1)
         case kind:  # of an animation or a burst, the first picture
             with _image(data, kind) as image:
-                _check_pixels(*image.size, limits)
+                check_pixels(*image.size, limits)
             pages = 1
     if pages > limits.pages:
         raise PageError(
@@ -94,11 +79,11 @@ def open_page(data: bytes, index: int, limits: Limits, *, reduced: bool = False)
     """
     kind = _checked_kind(data, limits)
     if kind is Kind.PDF:
-        return _open_pdf_page(data, index, limits)
+        return open_pdf_page(data, index, limits)
     with _image(data, kind) as image:
         try:
             image.seek(index)
-            _check_pixels(*image.size, limits)
+            check_pixels(*image.size, limits)
             halved = reduced and max(image.size) >= _HALVED_FROM_PX
             damage: list[str] = []
             pixels = _plain_jpeg(data, image, halved, damage)
@@ -111,7 +96,7 @@ def open_page(data: bytes, index: int, limits: Limits, *, reduced: bool = False)
                 width, height = image.size[::-1] if sideways else image.size
             return Opened(pixels, width, height, drawn=False, taken=_taken(image), damaged=bool(damage))
         except (OSError, SyntaxError, ValueError, EOFError) as error:
-            raise _damaged() from error
+            raise damaged_file() from error
 
 
 def _checked_kind(data: bytes, limits: Limits) -> Kind:
@@ -127,13 +112,6 @@ def too_large_message(size: int, most: int) -> str:
     )
 
 
-def _damaged() -> PageError:
-    return PageError(
-        Trouble.TRUNCATED,
-        "This file is damaged or ends too early, so its picture cannot be read. Send it again, or take it again.",
-    )
-
-
 def _image(data: bytes, kind: Kind) -> Image.Image:
     """Only the decoder of the kind that was seen is tried; for the ISO boxes HEIC and AVIF share, both are."""
     try:
@@ -141,24 +119,15 @@ def _image(data: bytes, kind: Kind) -> Image.Image:
     except (UnidentifiedImageError, OSError, SyntaxError, ValueError) as error:
         if kind is Kind.TIFF:
             return _deep_tiff(data, error)
-        raise _damaged() from error
+        raise damaged_file() from error
 
 
 def _deep_tiff(data: bytes, error: Exception) -> Image.Image:
     """Sixteen bits a colour, which Pillow does not read."""
     pixels = cv2.imdecode(np.frombuffer(data, np.uint8), cv2.IMREAD_COLOR_RGB)
     if pixels is None:
-        raise _damaged() from error
+        raise damaged_file() from error
     return Image.fromarray(np.asarray(pixels, np.uint8))
-
-
-def _check_pixels(width: float, height: float, limits: Limits) -> None:
-    if width * height > limits.pixels:
-        raise PageError(
-            Trouble.TOO_MANY_PIXELS,
-            f"This picture is {width:.0f} × {height:.0f} pixels; at most {limits.pixels // 1_000_000} million are "
-            "read. Take it with the ordinary camera, or export it smaller.",
-        )
 
 
 def _plain_jpeg(data: bytes, image: Image.Image, halved: bool, damage: list[str]) -> NDArray[np.uint8] | None:
@@ -174,7 +143,7 @@ def _plain_jpeg(data: bytes, image: Image.Image, halved: bool, damage: list[str]
     with _listening() as said:
         decoded = cv2.imdecode(np.frombuffer(data, np.uint8), colour | cv2.IMREAD_IGNORE_ORIENTATION)
     if decoded is None:
-        raise _damaged()
+        raise damaged_file()
     damage += [words for words in said if words.startswith(_JPEG_DAMAGE) and _HARMLESS not in words]
     if halved:  # this way comes in OpenCV's own order of colours
         decoded = cv2.cvtColor(decoded, cv2.COLOR_BGR2RGB)
@@ -229,71 +198,3 @@ def _to_srgb(image: Image.Image) -> Image.Image:
         except ImageCms.PyCMSError:
             pass  # a broken profile is no reason to lose the picture
     return image.convert("RGB")
-
-
-def _pdf(data: bytes) -> pdfium.PdfDocument:
-    try:
-        return pdfium.PdfDocument(data)
-    except pdfium.PdfiumError as error:
-        if getattr(error, "err_code", None) == _PDFIUM_PASSWORD_ERROR or "password" in str(error).lower():
-            raise PageError(
-                Trouble.ENCRYPTED, "This PDF is locked with a password. Save a copy without one and add that."
-            ) from error
-        raise _damaged() from error
-
-
-def _open_pdf_page(data: bytes, index: int, limits: Limits) -> Opened:
-    with _pdf(data) as document:
-        try:
-            document.init_forms()  # before the page is loaded, or what was filled in is not drawn
-            page = document[index]
-            width_pt, height_pt = page.get_size()
-            longest_mm = max(width_pt, height_pt) / _POINTS_PER_INCH * MM_PER_INCH
-            if longest_mm > limits.pdf_side_mm:
-                raise PageError(
-                    Trouble.TOO_MANY_PIXELS,
-                    f"Page {index + 1} of this PDF is {longest_mm / 1000:.1f} m long. Print it to A4 or Letter first.",
-                )
-            photo = _lone_photo(page)
-            dpi = OUTPUT_DPI if photo is None else _photo_dpi(page, photo)
-            scale = dpi / _POINTS_PER_INCH
-            _check_pixels(width_pt * scale, height_pt * scale, limits)
-            bitmap = page.render(scale=scale, may_draw_forms=True, rev_byteorder=True)
-            pixels = np.ascontiguousarray(bitmap.to_numpy()[:, :, :3])
-        except pdfium.PdfiumError as error:
-            raise _damaged() from error
-    return Opened(pixels, pixels.shape[1], pixels.shape[0], drawn=photo is None)
-
-
-def _lone_photo(page: pdfium.PdfPage) -> pdfium.PdfImage | None:
-    """The one picture that fills a page and is all that is seen of it: a photograph or scan inside a PDF.
-
-    The invisible text that scanners lay over their pictures does not count.
-    """
-    objects = [thing for thing in page.get_objects(max_depth=3) if not _invisible(thing)]
-    if len(objects) != 1 or not isinstance(objects[0], pdfium.PdfImage) or _annotated(page):
-        return None
-    left, bottom, right, top = objects[0].get_bounds()
-    width, height = page.get_size()
-    return objects[0] if (right - left) * (top - bottom) > 0.9 * width * height else None
-
-
-def _invisible(thing: pdfium.PdfObject) -> bool:
-    kind = pdfium.raw.FPDFPageObj_GetType(thing.raw)
-    if kind == pdfium.raw.FPDF_PAGEOBJ_FORM:
-        return True  # the group itself; what it holds is looked at one by one
-    if kind != pdfium.raw.FPDF_PAGEOBJ_TEXT:
-        return False
-    return pdfium.raw.FPDFTextObj_GetTextRenderMode(thing.raw) == pdfium.raw.FPDF_TEXTRENDERMODE_INVISIBLE
-
-
-def _annotated(page: pdfium.PdfPage) -> bool:
-    """Something is written over the picture: the page is then drawn as a whole, at a drawn page's size."""
-    return bool(pdfium.raw.FPDFPage_GetAnnotCount(page.raw) > 0)
-
-
-def _photo_dpi(page: pdfium.PdfPage, photo: pdfium.PdfImage) -> float:
-    """Its own resolution, as far as a page can use it."""
-    longest_px = max(photo.get_px_size())
-    longest_in = max(page.get_size()) / _POINTS_PER_INCH
-    return float(min(max(longest_px / longest_in, _LEAST_PHOTO_DPI), 2 * OUTPUT_DPI))

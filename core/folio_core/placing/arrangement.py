@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Collection, Mapping
 from dataclasses import dataclass, field, replace
 
-from ..outline import Outline
 from ..page.recipe import Recipe
+from ..question_map import QuestionMap
 
 COMMENT_MOST, NOTE_MOST, SIDES_MOST = 2000, 500, 500  # characters, characters, sides: beyond them it is a mistake
 
@@ -17,7 +17,7 @@ class BadArrangement(ValueError):
 
 @dataclass(frozen=True, slots=True, order=True)
 class Placement:
-    """One page answers (part of) one label. ``top``: how far down the page the answer begins, 0–1; None: unsaid."""
+    """One page answers (part of) one question. ``top``: how far down the page the answer begins, 0–1; None: unsaid."""
 
     page: int
     top: float | None = None
@@ -31,7 +31,8 @@ class Placement:
 class Arrangement:
     """``order`` names every page once, removed ones in their old place, so that restoring is exact.
 
-    ``placements`` may name removed pages (they come back with the page); they count only while the page is there.
+    ``placements`` and ``left_blank`` name questions by id. ``placements`` may name removed pages (they come back with
+    the page); they count only while the page is there.
     ``recipes``: of the pages that a person corrected. ``dismissed``: codes of advice that was waved away.
     ``sides``: how many were written, where the student said so. ``comment`` and ``notes`` (by page): to the reader.
     """
@@ -55,11 +56,11 @@ class Arrangement:
         named = self.removed | self.loose | placed | set(self.recipes) | set(self.dismissed) | set(self.notes)
         if not named <= known:
             raise BadArrangement(f"Page {min(named - known)} is not in the order.")
-        for label, row in self.placements.items():
+        for row in self.placements.values():
             if len({placement.page for placement in row}) != len(row):
-                raise BadArrangement(f"{label} is placed twice on one page.")
-        if self.left_blank & self.placed_labels:
-            raise BadArrangement(f"{min(self.left_blank & self.placed_labels)} is both placed and left blank.")
+                raise BadArrangement("A question is placed twice on one page.")
+        if self.left_blank & self.placed_questions:
+            raise BadArrangement("A question is both placed and left blank.")
         if self.loose & self.placed_pages:
             raise BadArrangement("A loose page has a question placed on it.")
         if self.sides is not None and not 0 <= self.sides <= SIDES_MOST:
@@ -73,34 +74,47 @@ class Arrangement:
         return tuple(page for page in self.order if page not in self.removed)
 
     @property
-    def placed_labels(self) -> frozenset[str]:
-        return frozenset(label for label in self.placements if self.pages_of(label))
+    def placed_questions(self) -> frozenset[str]:
+        return frozenset(one for one in self.placements if self.pages_of(one))
 
     @property
     def placed_pages(self) -> frozenset[int]:
-        return frozenset(placement.page for label in self.placements for placement in self.pages_of(label))
+        return frozenset(placement.page for one in self.placements for placement in self.pages_of(one))
 
-    def pages_of(self, label: str) -> tuple[Placement, ...]:
-        """Where a label is answered, in page order."""
+    def pages_of(self, question: str) -> tuple[Placement, ...]:
+        """Where a question is answered, in page order."""
         position = {page: at for at, page in enumerate(self.order)}
-        row = (placement for placement in self.placements.get(label, ()) if placement.page not in self.removed)
+        row = (placement for placement in self.placements.get(question, ()) if placement.page not in self.removed)
         return tuple(sorted(row, key=lambda placement: position[placement.page]))
 
-    def require_fits(self, outline: Outline, pages: Collection[int]) -> None:
-        """Raises BadArrangement unless it names exactly these pages and only labels of this map."""
+    def require_fits(self, question_map: QuestionMap, pages: Collection[int]) -> None:
+        """Raises BadArrangement unless it names exactly these pages and only questions of this map."""
         if set(self.order) != set(pages):
             raise BadArrangement("The order must name every page of the folio once. Nothing was changed.")
-        for label in [*self.placements, *self.left_blank]:
-            if label not in outline:
-                raise BadArrangement(f"“{label}” is not on the question map.")
+        if any(question not in question_map for question in [*self.placements, *self.left_blank]):
+            raise BadArrangement("A question is named that is not on the question map. Reload the board.")
 
-    def kept_to(self, outline: Outline) -> Arrangement:
-        """Without what was said of labels that are no longer on the map."""
+    def kept_to(self, question_map: QuestionMap) -> Arrangement:
+        """Without what was said of questions that are not on the map (any more)."""
         return replace(
             self,
-            placements={label: row for label, row in self.placements.items() if label in outline},
-            left_blank=frozenset(label for label in self.left_blank if label in outline),
+            placements={one: row for one, row in self.placements.items() if one in question_map},
+            left_blank=frozenset(one for one in self.left_blank if one in question_map),
         )
+
+    def with_hidden_of(self, stored: Arrangement, question_map: QuestionMap) -> Arrangement:
+        """With what ``stored`` says of questions that have left the map: it comes back when they do.
+
+        What it says of a page that has become loose since, or has left the folio, does not.
+        """
+        usable = set(self.order) - self.loose
+        hidden = {
+            one: kept
+            for one, row in stored.placements.items()
+            if one not in question_map and (kept := tuple(spot for spot in row if spot.page in usable))
+        }
+        blank = {one for one in stored.left_blank if one not in question_map}
+        return replace(self, placements={**self.placements, **hidden}, left_blank=self.left_blank | blank)
 
     def with_pages_after(self, page: int | None, new: tuple[int, ...]) -> Arrangement:
         """New pages put in after ``page``, or at the end."""
@@ -118,8 +132,8 @@ class Arrangement:
             loose=self.loose | {new} if page in self.loose else self.loose,
             notes={**self.notes, new: self.notes[page]} if page in self.notes else self.notes,
             placements={
-                label: (*row, *(Placement(new, spot.top) for spot in row if spot.page == page))
-                for label, row in self.placements.items()
+                one: (*row, *(Placement(new, spot.top) for spot in row if spot.page == page))
+                for one, row in self.placements.items()
             },
         )
 
@@ -131,8 +145,8 @@ class Arrangement:
             removed=self.removed - {page},
             loose=self.loose - {page},
             placements={
-                label: kept
-                for label, row in self.placements.items()
+                one: kept
+                for one, row in self.placements.items()
                 if (kept := tuple(placement for placement in row if placement.page != page))
             },
             recipes={other: recipe for other, recipe in self.recipes.items() if other != page},

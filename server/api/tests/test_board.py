@@ -1,4 +1,4 @@
-"""What the front end is told: the board, typed labels, the draft, the brief and My work."""
+"""What the front end is told: the board, typed labels, the draft, the brief and My folios."""
 
 from __future__ import annotations
 
@@ -7,9 +7,9 @@ from typing import Any
 
 from courses.models import Enrolment
 from folio_core.page import WORDS, Advice
-from folios.models import Folio, Page
-
-from .desk import NOW, DeskTestCase, picture
+from folios.models import Folio
+from pages.models import Page
+from testing.desk import NOW, DeskTestCase, picture
 
 
 class TheBoard(DeskTestCase):
@@ -28,10 +28,11 @@ class TheBoard(DeskTestCase):
         self.at(minutes=5)
         self.send(picture(2))
         self.hand_in()
-        events = [(event["kind"], event["at"]) for event in self.board()["events"]]
+        events = [(event["event"]["kind"], event["at"]) for event in self.board()["events"]]
         self.assertEqual(
             events,
             [
+                ("begun", "2026-11-24T14:00:00Z"),
                 ("arrived", "2026-11-24T15:00:00Z"),
                 ("arrived", "2026-11-24T15:05:00Z"),
                 ("handed_in", "2026-11-24T15:05:00Z"),
@@ -63,7 +64,7 @@ class TheBoard(DeskTestCase):
     def test_a_recipe_changed_while_its_page_was_prepared_is_not_overwritten(self) -> None:
         from unittest import mock
 
-        from folios import preparing
+        from pages import preparing
 
         page = Page.objects.get(pk=self.send(picture()).json()["page_id"])
         real = preparing.made
@@ -72,7 +73,7 @@ class TheBoard(DeskTestCase):
             Page.objects.filter(pk=page.pk).update(turn=90)
             return real(page, recipe, **more)
 
-        with mock.patch("folios.preparing.made", turned_meanwhile):
+        with mock.patch("pages.preparing.made", turned_meanwhile):
             preparing.prepare_page(page.pk, now=NOW)
         page.refresh_from_db()
         self.assertEqual((page.turn, page.state), (90, Page.State.WAITING))
@@ -103,14 +104,14 @@ class TheDraft(DeskTestCase):
         self.assertEqual(self.draft()["pages"][0]["labels"], ["1b"])
 
 
-class MyWork(DeskTestCase):
+class MyFolios(DeskTestCase):
     def work_of(self, user: Any) -> dict[str, Any]:
-        return self.as_(user).get("/api/my-work").json()
+        return self.as_(user).get("/api/my-folios").json()
 
     def test_a_student_sees_what_there_is_to_do_in_the_order_it_is_due(self) -> None:
         self.sitting.due = NOW + timedelta(hours=6)
         self.sitting.save()
-        lines = self.work_of(self.ilse)["work"]
+        lines = self.work_of(self.ilse)["folios"]
         self.assertEqual([line["assignment"]["title"] for line in lines], ["Midterm", "Great circles"])
         self.assertEqual([line["folio_id"] for line in lines], [None, self.folio.pk])
 
@@ -119,12 +120,12 @@ class MyWork(DeskTestCase):
         self.arrange(2, order=[one, two], removed=[two])
         self.hand_in()
         self.hand_in(seen_edition=1)
-        line = next(line for line in self.work_of(self.ilse)["work"] if line["folio_id"])
+        line = next(line for line in self.work_of(self.ilse)["folios"] if line["folio_id"])
         self.assertEqual((line["pages"], line["edition"]), (1, 2))
 
     def test_extra_time_is_worked_into_the_latest_beginning_and_said(self) -> None:
         Enrolment.objects.filter(person=self.tobin).update(extra_factor=1.5, extra_minutes=10)
-        line = next(one for one in self.work_of(self.tobin)["work"] if one["assignment"]["title"] == "Midterm")
+        line = next(one for one in self.work_of(self.tobin)["folios"] if one["assignment"]["title"] == "Midterm")
         # 95 × 1.5 + 10 minutes of writing and 15 of handover before the due moment
         latest = self.sitting.due - timedelta(minutes=95 * 1.5 + 10 + 15)
         self.assertEqual(datetime.fromisoformat(line["window"]["latest_full_begin"]), latest)
@@ -137,11 +138,11 @@ class MyWork(DeskTestCase):
         taught = {line["assignment"]["title"]: line for line in self.work_of(self.corin)["teaching"]}
         self.assertEqual((taught["Great circles"]["handed_in"], taught["Great circles"]["students"]), (1, 2))
         self.assertEqual(taught["Midterm"]["handed_in"], 0)
-        self.assertEqual(self.work_of(self.corin)["work"], [])
+        self.assertEqual(self.work_of(self.corin)["folios"], [])
 
     def test_who_is_on_no_roster_sees_nothing(self) -> None:
         answer = self.work_of(self.stranger)
-        self.assertEqual((answer["work"], answer["teaching"]), ([], []))
+        self.assertEqual((answer["folios"], answer["teaching"]), ([], []))
 
 
 class TheReceiptSays(DeskTestCase):

@@ -7,8 +7,7 @@ from datetime import timedelta
 from icalendar import Calendar
 
 from assignments.models import PersonalDue
-
-from .desk import NOW, DeskTestCase
+from testing.desk import NOW, DeskTestCase
 
 
 class Feed(DeskTestCase):

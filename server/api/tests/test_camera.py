@@ -7,10 +7,10 @@ from typing import Any
 import cv2
 import numpy as np
 
-from folios.models import CameraLink, Event, Folio, Original
+from folios.models import Event, Folio
+from pages.models import CameraLink, Original
 from people.models import User
-
-from .desk import DeskTestCase, picture
+from testing.desk import DeskTestCase, picture
 
 BATCH = "0b0e4f5e-8f0c-4f0e-9a53-2f6c1d2e3f40"
 
@@ -37,7 +37,7 @@ class CameraLinks(DeskTestCase):
         self.assertEqual(answer.status_code, 200, answer.content)
         self.folio.refresh_from_db()
         self.assertEqual(self.folio.arrangement["order"], [answer.json()["page_id"]])
-        self.assertEqual(Event.objects.get(kind=Event.Kind.ARRIVED).folio_id, self.folio.pk)
+        self.assertEqual(Event.objects.get(kind="arrived").folio_id, self.folio.pk)
         [link] = self.as_(self.ilse).get(f"/api/folios/{self.folio.pk}/camera-links").json()
         self.assertEqual((link["pages"], link["opened"] is not None), (1, True))
 
@@ -83,12 +83,9 @@ class CameraLinks(DeskTestCase):
         self.assertFalse(Original.objects.exists())
 
     def test_it_ends_with_the_sitting_and_takes_nothing_after_the_close(self) -> None:
-        self.work.due = self.clock.return_value
-        self.work.save()
+        self.set_rules(self.folio, due=self.clock.return_value)
         self.assertEqual(self.invite().json()["code"], "closed")
-        self.work.due = self.clock.return_value.replace(minute=20)
-        self.work.pledge_minutes = 10
-        self.work.save()
+        self.set_rules(self.folio, due=self.clock.return_value.replace(minute=20), pledge_minutes=10)
         secret = self.secret()
         self.assertEqual(CameraLink.objects.get().until.minute, 30)
         self.at(minutes=25)
@@ -99,7 +96,7 @@ class CameraLinks(DeskTestCase):
         secret = self.secret()
         page = self.shoot(secret, picture(5)).json()["page_id"]
         phone = {"Folio-Camera": secret}
-        for path in (f"/api/folios/{self.folio.pk}", "/api/my-work", f"/api/folios/{self.folio.pk}/draft"):
+        for path in (f"/api/folios/{self.folio.pk}", "/api/my-folios", f"/api/folios/{self.folio.pk}/draft"):
             self.assertEqual(self.as_(None).get(path, headers=phone).status_code, 401, path)
         own = f"/api/folios/{self.folio.pk}/originals?name=a.jpg"
         self.assertEqual(

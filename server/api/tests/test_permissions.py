@@ -6,9 +6,10 @@ import json
 
 from django.test import Client
 
-from folios.models import Folio, Original, Page
-
-from .desk import NOW, DeskTestCase, picture
+from folios.beginning import create_folio
+from folios.models import Folio
+from pages.models import Original, Page
+from testing.desk import NOW, DeskTestCase, picture
 
 
 class Access(DeskTestCase):
@@ -56,7 +57,7 @@ class Access(DeskTestCase):
             self.assertEqual(self.hand_in(by=user).status_code, 404)
 
     def test_a_page_of_another_folio_cannot_be_corrected_or_replaced_through_ones_own(self) -> None:
-        other = Folio.objects.create(assignment=self.work, student=self.tobin, begun_at=NOW)
+        other = create_folio(self.work, self.tobin, NOW)
         path = f"/api/folios/{other.pk}/arrangement"
         recipe = {"corners": None, "turn": 90, "tone": "clean"}
         body = {"version": 0, "arrangement": {"order": [], "recipes": {str(self.page): recipe}}}
@@ -67,7 +68,7 @@ class Access(DeskTestCase):
         self.assertEqual(Folio.objects.get(pk=self.folio.pk).arrangement["removed"], [])
 
     def test_an_image_is_found_only_below_its_own_folio(self) -> None:
-        other = Folio.objects.create(assignment=self.work, student=self.tobin, begun_at=NOW)
+        other = create_folio(self.work, self.tobin, NOW)
         image = Page.objects.get(pk=self.page).image
         path = f"/api/folios/{other.pk}/images/{image}"
         self.assertEqual(self.as_(self.tobin).get(path).status_code, 404)
@@ -116,13 +117,13 @@ class Reading(DeskTestCase):
             return len(captured)
 
         path = f"/api/assignments/{self.work.pk}/folios"
-        few, few_work = queries(path, self.corin), queries("/api/my-work", self.ilse)
+        few, few_work = queries(path, self.corin), queries("/api/my-folios", self.ilse)
         for number in range(6):
             student = self.person(f"s{number}@kestrelpoint.example", f"S{number}")
-            Folio.objects.create(assignment=self.work, student=student, begun_at=NOW)
+            create_folio(self.work, student, NOW)
             self.assignment(f"Set {number}")
         self.assertEqual(queries(path, self.corin), few)
-        self.assertEqual(queries("/api/my-work", self.ilse), few_work)
+        self.assertEqual(queries("/api/my-folios", self.ilse), few_work)
 
 
 class BriefAndBeginning(DeskTestCase):
@@ -143,11 +144,11 @@ class BriefAndBeginning(DeskTestCase):
         self.assertEqual(second["folio_id"], first)
         self.assertEqual(second["window"]["begun"], "2026-11-24T15:00:00Z")
 
-    def test_the_sheet_of_a_timed_sitting_is_given_out_at_its_beginning(self) -> None:
+    def test_the_paper_of_a_timed_sitting_is_given_out_at_its_beginning(self) -> None:
         from django.core.files.base import ContentFile
 
-        self.sitting.question_sheet.save("sheet.pdf", ContentFile(b"%PDF-1.7"))
-        path = f"/api/assignments/{self.sitting.pk}/question-sheet"
+        self.sitting.question_paper.save("paper.pdf", ContentFile(b"%PDF-1.7"))
+        path = f"/api/assignments/{self.sitting.pk}/question-paper"
         self.assertEqual(self.as_(self.tobin).get(path).status_code, 403)
         self.begin()
         self.assertEqual(self.as_(self.tobin).get(path).status_code, 200)

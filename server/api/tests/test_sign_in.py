@@ -56,7 +56,7 @@ class ThePage(TestCase):
         self.assertNotEqual(first.content, second.content)
         self.assertNotIn(b"__CSP_NONCE__", first.content)
 
-    def test_a_board_and_my_work_say_early_what_they_will_ask_for(self) -> None:
+    def test_a_board_and_my_folios_say_early_what_they_will_ask_for(self) -> None:
         client = Client()
 
         def links(path: str) -> list[str]:
@@ -72,6 +72,6 @@ class ThePage(TestCase):
         for name in ("Board-.*[.]js", "Board-.*[.]css", "useArrangement-.*[.]js"):
             self.assertTrue([link for link in early if re.search(f"^/static/app/assets/{name}$", link)], early)
         work = links("/")
-        self.assertEqual(work[:2], ["/api/me", "/api/my-work"])
-        self.assertTrue(any("/MyWork-" in link for link in work), work)
+        self.assertEqual(work[:2], ["/api/me", "/api/my-folios"])
+        self.assertTrue(any("/MyFolios-" in link for link in work), work)
         self.assertEqual(links("/folios/7/check"), [])

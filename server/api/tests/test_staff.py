@@ -6,19 +6,17 @@ import json
 from datetime import timedelta
 from typing import Any
 
+from folios.beginning import create_folio
 from folios.models import Folio
 from people.models import User
-
-from .desk import NOW, DeskTestCase, picture
+from testing.desk import NOW, DeskTestCase, picture
 
 
 class GivingTime(DeskTestCase):
     def setUp(self) -> None:
         super().setUp()
-        self.folio = Folio.objects.create(assignment=self.sitting, student=self.ilse, begun_at=NOW)
-        self.other = Folio.objects.create(
-            assignment=self.sitting, student=self.tobin, begun_at=NOW - timedelta(hours=2)
-        )
+        self.folio = create_folio(self.sitting, self.ilse, NOW)
+        self.other = create_folio(self.sitting, self.tobin, NOW - timedelta(hours=2))
 
     def give(self, minutes: int, by: User | None = None, **more: Any) -> Any:
         path = f"/api/assignments/{self.sitting.pk}/lengthen"
@@ -27,13 +25,14 @@ class GivingTime(DeskTestCase):
 
     def test_all_that_run_are_lengthened_and_no_closed_one_is_opened_again(self) -> None:
         self.assertEqual(self.give(10).json(), {"folios": 1})
+        self.folio.refresh_from_db()
         self.assertEqual(self.folio.window().closes, NOW + timedelta(minutes=120))
         self.assertEqual(self.other.window().closes, NOW - timedelta(minutes=10))
 
     def test_one_sitting_is_lengthened_and_its_student_sees_who_gave_what(self) -> None:
         self.give(5, folio_id=self.folio.pk)
         board = self.as_(self.ilse).get(f"/api/folios/{self.folio.pk}").json()
-        (given,) = [event for event in board["events"] if event["kind"] == "lengthened"]
+        (given,) = [one["event"] for one in board["events"] if one["event"]["kind"] == "lengthened"]
         self.assertEqual(given["minutes"], 5)
         self.at(minutes=114)
         self.assertEqual(self.send(picture()).status_code, 200)
@@ -57,8 +56,9 @@ class GivingTime(DeskTestCase):
         self.give(5)
         self.hand_in()
         record = self.as_(self.corin).get(f"/api/folios/{self.folio.pk}/record").json()
-        self.assertEqual([event["kind"] for event in record["events"]], ["arrived", "lengthened", "handed_in"])
-        self.assertEqual(record["events"][1]["detail"], {"minutes": 5, "by": "Corin"})
+        events = [one["event"] for one in record["events"]]
+        self.assertEqual([event["kind"] for event in events], ["begun", "arrived", "lengthened", "handed_in"])
+        self.assertEqual(events[2], {"kind": "lengthened", "minutes": 5, "by": "Corin"})
 
     def test_the_list_says_what_runs_and_until_when(self) -> None:
         told = self.as_(self.corin).get(f"/api/assignments/{self.sitting.pk}/folios").json()
@@ -70,19 +70,20 @@ class Rehearsals(DeskTestCase):
     def rehearse(self, by: User | None = None) -> Any:
         return self.as_(by or self.ilse).post(f"/api/assignments/{self.sitting.pk}/rehearse")
 
-    def test_a_rehearsal_has_the_rules_of_the_real_work_and_a_sheet_of_its_own(self) -> None:
+    def test_a_rehearsal_has_the_rules_of_the_real_work_and_a_paper_of_its_own(self) -> None:
         self.folio = Folio.objects.get(pk=self.rehearse().json()["folio_id"])
+        self.folio.refresh_from_db()
         self.assertEqual(self.folio.window().closes, NOW + timedelta(minutes=110))
-        sheet = self.as_(self.ilse).get(f"/api/assignments/{self.folio.assignment_id}/question-sheet")
-        self.assertTrue(sheet.getvalue().startswith(b"%PDF"))
+        paper = self.as_(self.ilse).get(f"/api/assignments/{self.folio.assignment_id}/question-paper")
+        self.assertTrue(paper.getvalue().startswith(b"%PDF"))
         board = self.as_(self.ilse).get(f"/api/folios/{self.folio.pk}").json()
         self.assertTrue(board["rehearsal"])
 
     def test_it_counts_for_nothing_and_is_in_no_list(self) -> None:
         self.rehearse()
-        titles = [one["assignment"]["title"] for one in self.as_(self.ilse).get("/api/my-work").json()["work"]]
+        titles = [one["assignment"]["title"] for one in self.as_(self.ilse).get("/api/my-folios").json()["folios"]]
         self.assertNotIn("Rehearsal: Midterm", titles)
-        taught = [one["assignment"]["title"] for one in self.as_(self.corin).get("/api/my-work").json()["teaching"]]
+        taught = [one["assignment"]["title"] for one in self.as_(self.corin).get("/api/my-folios").json()["teaching"]]
         self.assertEqual(sorted(taught), ["Great circles", "Midterm"])
         self.assertFalse(Folio.objects.filter(assignment=self.sitting).exists())
 
@@ -118,6 +119,6 @@ class Rehearsals(DeskTestCase):
         for number in range(4):
             path = f"/api/folios/{self.folio.pk}/originals?name=a.jpg&seconds=20"
             self.as_(self.ilse).put(path, picture(number), content_type="application/octet-stream")
-        real = Folio.objects.create(assignment=self.sitting, student=self.ilse, begun_at=NOW)
+        real = create_folio(self.sitting, self.ilse, NOW)
         pace = self.as_(self.ilse).get(f"/api/folios/{real.pk}").json()["pace"]
         self.assertEqual((pace["basis"], pace["seconds_a_page"], pace["measured_pages"]), ("measured", 20, 4))

@@ -17,9 +17,10 @@ from django.utils import timezone
 
 from assignments.models import Assignment
 from demo import loading, photographs, scenario
-from demo.question_sheet import question_sheet
+from demo.question_paper import question_paper
+from editions.models import Edition
 from folio_camera import solutions
-from folios.models import Edition, Folio
+from folios.models import Folio
 from people.models import User
 
 
@@ -29,7 +30,7 @@ class Scenario(TestCase):
             labels = [part.label for part in work.parts]
             with self.subTest(work.key):
                 self.assertEqual([answer.label for answer in work.answers()], labels)
-                text = "".join(page.extract_text() for page in pypdf.PdfReader(io.BytesIO(question_sheet(work))).pages)
+                text = "".join(page.extract_text() for page in pypdf.PdfReader(io.BytesIO(question_paper(work))).pages)
                 for label in labels:
                     self.assertRegex(text, rf"(?m)^ ?{label}\b")
 
@@ -77,7 +78,7 @@ class Loading(TestCase):
         self.assertEqual(User.objects.count(), len(scenario.STUDENTS) + 2)
         for assignment in Assignment.objects.all():
             assignment.full_clean()
-            self.assertTrue(assignment.outline.labels)
+            self.assertTrue(assignment.question_map.labels)
 
     def test_moments_are_neat_in_the_courses_zone(self) -> None:
         assignments = loading.load_people_and_courses(timezone.now())

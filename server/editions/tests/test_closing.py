@@ -5,11 +5,12 @@ from __future__ import annotations
 from datetime import timedelta
 
 from assignments.models import PersonalDue
-from folios.closing import settle_all
-from folios.models import Edition, Event, Folio
-from inkedfolio.requests import moment
-
-from .desk import NOW, DeskTestCase, picture
+from editions.closing import close_all
+from editions.models import Edition
+from folios.beginning import create_folio
+from folios.models import Folio
+from plumbing.requests import moment
+from testing.desk import NOW, DeskTestCase, picture
 
 MINUTE = timedelta(minutes=1)
 
@@ -19,12 +20,12 @@ class AtTheClose(DeskTestCase):
         super().setUp()
         self.sitting.placing_minutes = 60
         self.sitting.save()
-        self.folio = Folio.objects.create(assignment=self.sitting, student=self.ilse, begun_at=NOW)
+        self.folio = create_folio(self.sitting, self.ilse, NOW)
         self.closes = NOW + 110 * MINUTE
 
     def settle(self, **later: float) -> None:
         self.at(**later)
-        settle_all(moment())
+        close_all(moment())
 
     def edition(self) -> Edition:
         newest = self.folio.editions.first()
@@ -42,7 +43,7 @@ class AtTheClose(DeskTestCase):
         edition.refresh_from_db()
         manifest = edition.receipt["statement"]["manifest"]  # type: ignore[index]
         self.assertTrue(manifest["by_itself"])
-        self.assertEqual(self.folio.events.get(kind=Event.Kind.HANDED_IN).detail["by_itself"], True)
+        self.assertEqual(self.folio.events.get(kind="handed_in").detail["by_itself"], True)
 
     def test_settling_twice_is_settling_once(self) -> None:
         self.send(picture())
@@ -77,7 +78,7 @@ class AtTheClose(DeskTestCase):
         self.settle(minutes=171)
         self.assertEqual(self.edition().open_labels, ["1b", "2"])
         self.folio.refresh_from_db()
-        self.assertTrue(self.folio.settled)
+        self.assertTrue(self.folio.is_closed)
 
     def test_what_was_placed_after_the_close_can_be_handed_in_at_once_and_counts_as_in_time(self) -> None:
         page = self.send(picture()).json()["page_id"]
@@ -107,7 +108,7 @@ class AtTheClose(DeskTestCase):
         self.work.late_until = self.work.due + timedelta(hours=5)
         self.work.save()
         for student, days in ((self.ilse, 0.5), (self.tobin, 1.1)):
-            folio = Folio.objects.create(assignment=self.work, student=student, begun_at=NOW, attempt=2)
+            folio = create_folio(self.work, student, NOW, attempt=2)
             self.at(days=days)
             self.send(picture(), by=student, folio=folio)
         self.settle(days=2)
@@ -115,7 +116,7 @@ class AtTheClose(DeskTestCase):
         self.assertEqual(list(told), [("in_time", 0), ("late", 8640)])
 
     def test_a_due_moment_moved_on_after_the_close_is_heeded(self) -> None:
-        folio = Folio.objects.create(assignment=self.work, student=self.tobin, begun_at=NOW)
+        folio = create_folio(self.work, self.tobin, NOW)
         self.settle(days=1, minutes=1)
         PersonalDue.objects.create(assignment=self.work, person=self.tobin, due=NOW + timedelta(days=3))
         self.assertEqual(self.send(picture(), by=self.tobin, folio=folio).status_code, 200)
@@ -131,10 +132,10 @@ class AtTheClose(DeskTestCase):
         self.assertEqual((self.edition().number, self.edition().page_count, self.edition().verdict), (2, 2, "in_time"))
 
     def test_one_folio_in_trouble_does_not_keep_the_others(self) -> None:
-        broken = Folio.objects.create(assignment=self.sitting, student=self.tobin, begun_at=NOW)
+        broken = create_folio(self.sitting, self.tobin, NOW)
         self.send(picture(), by=self.tobin, folio=broken)
         Folio.objects.filter(pk=broken.pk).update(arrangement={"order": 5})
         self.send(picture())
-        with self.assertLogs("folios.closing", "ERROR"):
+        with self.assertLogs("editions.closing", "ERROR"):
             self.settle(minutes=111)
         self.assertTrue(self.folio.editions.exists())

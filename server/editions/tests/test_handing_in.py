@@ -6,12 +6,12 @@ import json
 
 import pypdf
 
+from editions.models import Edition, EditionPage
+from editions.signing import receipt_key
 from folio_core.binding import Receipt, ReceiptError, verify
-from folios import preparing
-from folios.models import Edition, EditionPage, Folio
-from folios.signing import receipt_key
-
-from .desk import DeskTestCase, picture
+from folios.models import Folio
+from pages import preparing
+from testing.desk import DeskTestCase, picture
 
 
 class HandingIn(DeskTestCase):
@@ -93,10 +93,10 @@ class HandingIn(DeskTestCase):
         self.assertEqual(Edition.objects.count(), 1)
 
     def test_an_edition_handed_in_before_its_pages_were_prepared_is_bound_all_the_same(self) -> None:
-        from folios import handing_in
+        from editions import binding
 
         self.hand_in()
-        handing_in.bind_edition(Edition.objects.get().pk, now=self.clock())
+        binding.bind_edition(Edition.objects.get().pk, now=self.clock())
         self.assertEqual(self.receipt()["state"], "bound")
         self.assertTrue(all(page.image for page in EditionPage.objects.all()))
 
@@ -121,7 +121,7 @@ class HandingIn(DeskTestCase):
         return f"/api/folios/{self.folio.pk}/editions/1/reading"
 
     def test_a_page_that_cannot_be_opened_is_in_the_document_as_a_notice(self) -> None:
-        from folios import handing_in
+        from editions import binding
 
         out = io.BytesIO()
         from PIL import Image
@@ -129,15 +129,15 @@ class HandingIn(DeskTestCase):
         Image.effect_noise((400, 400), 80).save(out, "JPEG")
         self.send(out.getvalue()[:4000], "half.jpg")
         self.hand_in()
-        handing_in.bind_edition(Edition.objects.get().pk, now=self.clock())
+        binding.bind_edition(Edition.objects.get().pk, now=self.clock())
         self.assertEqual(len(pypdf.PdfReader(io.BytesIO(self.file("bound.pdf"))).pages), 3)
 
     def test_binding_twice_is_binding_once(self) -> None:
-        from folios import handing_in
+        from editions import binding
 
         self.hand_in()
         edition = Edition.objects.get()
-        handing_in.bind_edition(edition.pk, now=self.clock())
+        binding.bind_edition(edition.pk, now=self.clock())
         before = self.receipt()
-        handing_in.bind_edition(edition.pk, now=self.clock())
+        binding.bind_edition(edition.pk, now=self.clock())
         self.assertEqual(json.dumps(self.receipt()), json.dumps(before))

@@ -6,10 +6,10 @@ from unittest import mock
 from django.db import DatabaseError, transaction
 
 from folio_core.page import PageError, Trouble
-from folios import preparing
-from folios.models import Event, Folio, Page
-
-from .desk import DeskTestCase, picture
+from folios.models import Event, Folio
+from pages import preparing
+from pages.models import Page
+from testing.desk import NOW, DeskTestCase, picture
 
 
 class Arranging(DeskTestCase):
@@ -23,7 +23,7 @@ class Arranging(DeskTestCase):
         self.assertEqual((answer.status_code, answer.json()["version"]), (200, 3))
         board = self.as_(self.ilse).get(f"/api/folios/{self.folio.pk}").json()
         self.assertEqual(board["arrangement"]["order"], [self.two, self.one])
-        self.assertEqual(board["arrangement"]["placements"], {"1a": [{"page": self.one, "top": 0.5}]})
+        self.assertEqual(board["arrangement"]["placements"], {self.id_of("1a"): [{"page": self.one, "top": 0.5}]})
 
     def test_a_stale_write_is_refused_with_the_newer_state_and_changes_nothing(self) -> None:
         self.arrange(2, order=[self.two, self.one])
@@ -36,7 +36,7 @@ class Arranging(DeskTestCase):
         order = [self.one, self.two]
         for fields, words in (
             ({"order": [self.one]}, "every page"),
-            ({"order": order, "left_blank": ["9"]}, "“9” is not on the question map"),
+            ({"order": order, "left_blank": ["9"]}, "not on the question map"),
             ({"order": order, "placements": {"1a": [{"page": 9999}]}}, "not in the order"),
             ({"order": order, "placements": {"2": [{"page": self.one}]}, "left_blank": ["2"]}, "both placed"),
         ):
@@ -47,10 +47,14 @@ class Arranging(DeskTestCase):
     def test_a_question_that_left_the_map_takes_its_placements_along_and_stops_nobody(self) -> None:
         order = [self.one, self.two]
         self.arrange(2, order=order, placements={"1a": [{"page": self.one}]}, left_blank=["2"])
-        self.work.questions.filter(question="2").delete()
+        one_a, two = self.id_of("1a"), self.id_of("2")
+        self.work.questions.filter(label="2").update(removed_at=NOW)
         shown = self.as_(self.ilse).get(f"/api/folios/{self.folio.pk}").json()["arrangement"]
-        self.assertEqual((list(shown["placements"]), shown["left_blank"]), (["1a"], []))
+        self.assertEqual((list(shown["placements"]), shown["left_blank"]), ([one_a], []))
         self.assertEqual(self.arrange(3, **{**shown, "loose": [self.two]}).status_code, 200)
+        self.work.questions.filter(label="2").update(removed_at=None)
+        shown = self.as_(self.ilse).get(f"/api/folios/{self.folio.pk}").json()["arrangement"]
+        self.assertEqual((shown["left_blank"], shown["loose"]), ([two], [self.two]))
 
     def test_after_the_close_placing_goes_on_while_allowed_and_pages_stay(self) -> None:
         self.work.placing_minutes = 60
@@ -121,7 +125,7 @@ class Correcting(DeskTestCase):
         before = Page.objects.get(pk=self.page).image
         self.correct(1, turn=90)
         trouble = PageError(Trouble.TOO_MUCH_MEMORY, "This page needs too much memory.")
-        with mock.patch("folios.preparing.made", side_effect=trouble):
+        with mock.patch("pages.preparing.made", side_effect=trouble):
             preparing.prepare_page(self.page, now=self.clock())
         page = Page.objects.get(pk=self.page)
         self.assertEqual((page.state, page.image, page.turn), (Page.State.READY, before, None))
@@ -135,7 +139,7 @@ class Correcting(DeskTestCase):
             Page.objects.filter(pk=page.pk).update(turn=180)
             raise PageError(Trouble.TOO_MUCH_MEMORY, "This page needs too much memory.")
 
-        with mock.patch("folios.preparing.made", failing):
+        with mock.patch("pages.preparing.made", failing):
             preparing.prepare_page(self.page, now=self.clock())
         page = Page.objects.get(pk=self.page)
         self.assertEqual((page.turn, page.state, page.trouble_message), (180, Page.State.WAITING, ""))
@@ -170,7 +174,9 @@ class TakingAgain(DeskTestCase):
         kept = Folio.objects.get(pk=self.folio.pk).arrangement
         self.assertEqual(kept["order"], [self.one, new, self.two])
         self.assertEqual(kept["removed"], [self.one])
-        self.assertEqual(kept["placements"]["1a"], [{"page": self.one, "top": 0.5}, {"page": new, "top": 0.5}])
+        self.assertEqual(
+            kept["placements"][self.id_of("1a")], [{"page": self.one, "top": 0.5}, {"page": new, "top": 0.5}]
+        )
 
     def test_a_page_that_was_removed_meanwhile_is_not_replaced_and_the_picture_is_kept(self) -> None:
         self.arrange(3, order=[self.one, self.two], removed=[self.one])
@@ -187,7 +193,7 @@ class TheRecord(DeskTestCase):
         self.send(picture())
         event = Event.objects.first()
         assert event is not None
-        for change in (lambda: Event.objects.update(kind="begun"), lambda: event.delete()):
+        for change in (lambda: Event.objects.update(kind="bound"), lambda: event.delete()):
             with self.assertRaisesMessage(DatabaseError, "append-only"), transaction.atomic():
                 change()
-        self.assertEqual(Event.objects.get(pk=event.pk).kind, Event.Kind.ARRIVED)
+        self.assertEqual(Event.objects.get(pk=event.pk).kind, "begun")

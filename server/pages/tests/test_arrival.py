@@ -13,11 +13,14 @@ from django.db import DatabaseError
 from django.test import override_settings
 from procrastinate.contrib.django.models import ProcrastinateJob
 
+from editions import binding
+from editions.models import Edition
 from folio_core.page import FirstView, PageError, Trouble
-from folios import handing_in, preparing
-from folios.models import Edition, Event, Folio, Original, Page
-
-from .desk import NOW, DeskTestCase, picture
+from folios.beginning import create_folio
+from folios.models import Event, Folio
+from pages import preparing
+from pages.models import Original, Page
+from testing.desk import NOW, DeskTestCase, picture
 
 
 def pdf_of(pages: int) -> bytes:
@@ -39,8 +42,8 @@ class Arrival(DeskTestCase):
             self.assertEqual(stored.read(), data)
         self.folio.refresh_from_db()
         self.assertEqual(self.folio.arrangement["order"], [answer["page_id"]])
-        self.assertEqual(Event.objects.get(kind=Event.Kind.ARRIVED).at, NOW)
-        self.assertEqual(ProcrastinateJob.objects.filter(task_name="folios.jobs.open_original").count(), 1)
+        self.assertEqual(Event.objects.get(kind="arrived").at, NOW)
+        self.assertEqual(ProcrastinateJob.objects.filter(task_name="pages.open_original").count(), 1)
 
     def test_the_file_is_flushed_before_it_is_renamed_and_the_folder_after(self) -> None:
         steps: list[str] = []
@@ -65,7 +68,7 @@ class Arrival(DeskTestCase):
         self.assertEqual(Folio.objects.get(pk=self.folio.pk).arrangement["removed"], [])
 
     def test_the_same_bytes_of_another_student_are_that_students_page(self) -> None:
-        other = Folio.objects.create(assignment=self.work, student=self.tobin, begun_at=NOW)
+        other = create_folio(self.work, self.tobin, NOW)
         self.send(picture())
         self.assertFalse(self.send(picture(), by=self.tobin, folio=other).json()["already"])
 
@@ -89,7 +92,7 @@ class Arrival(DeskTestCase):
 
     def test_a_row_that_cannot_be_committed_is_not_acknowledged_and_leaves_no_page(self) -> None:
         with (
-            mock.patch("folios.arrival.jobs.open_original.configure", side_effect=DatabaseError),
+            mock.patch("pages.arrival.enqueue_opening", side_effect=DatabaseError),
             self.assertRaises(DatabaseError),
         ):
             self.send(picture())
@@ -150,7 +153,7 @@ class TheMachinesTroubles(DeskTestCase):
         super().setUp()
         self.page = Page.objects.get(pk=self.send(picture()).json()["page_id"])
         died = PageError(Trouble.DECODER_DIED, "Opening this page failed badly.")
-        self.enterContext(mock.patch("folios.preparing.run_limited", side_effect=died))
+        self.enterContext(mock.patch("pages.preparing.run_limited", side_effect=died))
 
     def state(self) -> tuple[str, list[int]]:
         self.page.refresh_from_db()
@@ -171,7 +174,7 @@ class TheMachinesTroubles(DeskTestCase):
         self.hand_in()
         edition = Edition.objects.get()
         with self.assertRaises(preparing.TryAgain):
-            handing_in.bind_edition(edition.pk, now=NOW, last_try=False)
+            binding.bind_edition(edition.pk, now=NOW, last_try=False)
         edition.refresh_from_db()
         self.assertEqual(edition.state, Edition.State.BINDING)
 
@@ -185,7 +188,7 @@ class SeenEarly(DeskTestCase):
             now = Page.objects.get(pk=page)
             seen.append((now.state, now.preview, now.image != ""))
 
-        with mock.patch("folios.preparing.ring", side_effect=rung):
+        with mock.patch("pages.preparing.announce", side_effect=rung):
             preparing.prepare_page(page.pk, now=NOW)
         page.refresh_from_db()
         expected = [(Page.State.WAITING, page.preview, False), (Page.State.READY, page.preview, True)]
@@ -202,7 +205,7 @@ class SeenEarly(DeskTestCase):
         def rung(folio_id: int, page: int) -> None:
             seen.append(Page.objects.values_list("image", "preview").get(pk=page))
 
-        with mock.patch("folios.preparing.ring", side_effect=rung):
+        with mock.patch("pages.preparing.announce", side_effect=rung):
             preparing.prepare_page(page.pk, now=NOW)
         page.refresh_from_db()
         self.assertEqual(seen, [(page.image, page.preview)])
@@ -216,7 +219,7 @@ class SeenEarly(DeskTestCase):
             self.assertEqual(Page.objects.get(pk=page.pk).width, 20)
             raise PageError(Trouble.DECODER_DIED, "Opening this page failed badly.")
 
-        with mock.patch("folios.preparing.run_limited", side_effect=seen_then_died):
+        with mock.patch("pages.preparing.run_limited", side_effect=seen_then_died):
             preparing.prepare_page(page.pk, now=NOW, last_try=True)
         page.refresh_from_db()
         self.assertEqual((page.state, page.image), (Page.State.FAILED, ""))

@@ -15,14 +15,16 @@ from django.utils import timezone
 
 from assignments.models import Assignment, Question
 from courses.models import Course, Enrolment
-from folio_core.placing import Arrangement
-from folios.arranging import Stale, arrange, read
-from folios.arrival import Sent, receive
-from folios.handing_in import hand_in
-from folios.models import Edition, Folio, Original, Page
+from editions.handing_in import hand_in
+from editions.models import Edition
+from folio_core.placing import Arrangement, read_arrangement
+from folios.beginning import create_folio
+from pages.arranging import Stale, arrange
+from pages.arrival import receive
+from pages.models import Original, Page
+from pages.sent import Sent
 from people.models import User
-
-from .desk import picture
+from testing.desk import picture
 
 
 class AtOnce(TransactionTestCase):
@@ -33,10 +35,10 @@ class AtOnce(TransactionTestCase):
         now = timezone.now()
         course = Course.objects.create(code="NAV 231", title="Celestial Navigation")
         work = Assignment.objects.create(course=course, title="Set", opens=now, due=now + timedelta(days=1))
-        Question.objects.create(assignment=work, question="1")
+        Question.objects.create(assignment=work, label="1")
         student = User.objects.create_user("ilse@kestrelpoint.example", "a-long-password")
         Enrolment.objects.create(course=course, person=student)
-        self.folio = Folio.objects.create(assignment=work, student=student, begun_at=now)
+        self.folio = create_folio(work, student, now)
 
     def together(self, *tasks: Callable[[], Any]) -> list[Any]:
         """Run each in a thread of its own, all let go at once; results or exceptions, in order."""
@@ -87,7 +89,7 @@ class AtOnce(TransactionTestCase):
         self.assertEqual(sum(isinstance(result, Stale) for result in results), 1)
         self.folio.refresh_from_db()
         self.assertEqual(self.folio.version, 2)
-        stored = read(self.folio.arrangement)
+        stored = read_arrangement(self.folio.arrangement)
         self.assertNotEqual(bool(stored.left_blank), bool(stored.loose))
 
     def test_handing_in_twice_at_once_is_one_edition(self) -> None:

@@ -5,17 +5,18 @@ import json
 from datetime import timedelta
 from typing import Any
 
-from folios.closing import settle_all
-from folios.models import Event, Folio, Original
-from inkedfolio.requests import moment
-
-from .desk import NOW, DeskTestCase, picture
+from editions.closing import close_all
+from folios.beginning import create_folio
+from folios.models import Event
+from pages.models import Original
+from plumbing.requests import moment
+from testing.desk import NOW, DeskTestCase, picture
 
 
 class Pledges(DeskTestCase):
     def setUp(self) -> None:
         super().setUp()
-        self.folio = Folio.objects.create(assignment=self.sitting, student=self.ilse, begun_at=NOW)
+        self.folio = create_folio(self.sitting, self.ilse, NOW)
         self.late = picture(7)
 
     def pledge(self, *pages: bytes, **more: Any) -> Any:
@@ -65,8 +66,7 @@ class Pledges(DeskTestCase):
         self.assertIn("promised pages were taken only until", self.send_promised(self.late).json()["message"])
 
     def test_nothing_can_be_promised_after_the_close_or_where_no_pledges_are_taken(self) -> None:
-        self.sitting.pledge_minutes = 0
-        self.sitting.save()
+        self.set_rules(self.folio, pledge_minutes=0)
         self.assertEqual(self.pledge(self.late).json()["code"], "no_pledges")
         self.at(minutes=110)
         self.assertEqual(self.pledge(self.late).json()["code"], "closed")
@@ -76,14 +76,14 @@ class Pledges(DeskTestCase):
         self.at(minutes=5)
         (again,) = self.pledge(self.late).json()
         self.assertEqual(again["promised"], "2026-11-24T15:00:00Z")
-        event = Event.objects.get(kind=Event.Kind.PLEDGED)
+        event = Event.objects.get(kind="pledged")
         self.assertEqual(event.detail["pages"][0]["sha256"], hashlib.sha256(self.late).hexdigest())
 
     def test_promised_pages_that_come_after_the_close_are_handed_in_when_none_is_missing(self) -> None:
         self.send(picture(1))
         self.pledge(picture(2), picture(3))
         self.at(minutes=111)
-        settle_all(moment())
+        close_all(moment())
         self.assertEqual(self.folio.editions.count(), 1)
         self.send_promised(picture(2))
         self.assertEqual(self.folio.editions.count(), 1)
@@ -98,7 +98,7 @@ class Pledges(DeskTestCase):
         self.send_promised(picture(2))
         self.assertFalse(self.folio.editions.exists())
         self.at(minutes=121)
-        settle_all(moment())
+        close_all(moment())
         newest = self.folio.editions.get()
         self.assertEqual((newest.page_count, newest.handed_in_at), (1, NOW + timedelta(minutes=120)))
 

@@ -14,9 +14,9 @@ from uuid import uuid4
 from django.conf import settings
 from django.test import override_settings
 
-from folios.models import Folio, Original, Page, Upload
-
-from .desk import NOW, DeskTestCase, picture
+from folios.beginning import create_folio
+from pages.models import Original, Page, Upload
+from testing.desk import NOW, DeskTestCase, picture
 
 TUS = {"Tus-Resumable": "1.0.0"}
 
@@ -76,7 +76,7 @@ class InPieces(DeskTestCase):
 
     def test_all_bytes_here_but_the_server_died_before_the_page_was_made(self) -> None:
         data = picture()
-        with mock.patch("folios.uploads.take_in", side_effect=KeyboardInterrupt), self.assertRaises(KeyboardInterrupt):
+        with mock.patch("pages.uploads.take_in", side_effect=KeyboardInterrupt), self.assertRaises(KeyboardInterrupt):
             self.announce(data, first=data)
         upload = Upload.objects.get()
         os.utime(Path(settings.MEDIA_ROOT) / "arriving" / upload.pk.hex, (NOW.timestamp(), NOW.timestamp()))
@@ -105,7 +105,7 @@ class InPieces(DeskTestCase):
         data = picture()
         address = self.announce(data, first=data[:100])["Location"]
         with (
-            self.assertLogs("inkedfolio.errors", "CRITICAL"),
+            self.assertLogs("plumbing.errors", "CRITICAL"),
             mock.patch("os.fsync", side_effect=OSError(errno.ENOSPC, "No space left on device")),
         ):
             answer = self.uploads("PATCH", address, data[100:], Upload_Offset=100)
@@ -130,7 +130,7 @@ class InPieces(DeskTestCase):
         self.assertEqual(self.uploads("PATCH", address, b"x", by=self.corin, Upload_Offset=0).status_code, 404)
 
     def test_a_sitting_that_has_closed_takes_no_announcement(self) -> None:
-        self.folio = Folio.objects.create(assignment=self.sitting, student=self.ilse, begun_at=NOW)
+        self.folio = create_folio(self.sitting, self.ilse, NOW)
         self.at(minutes=111)
         self.assertEqual(self.announce(picture()).json()["code"], "closed")
 

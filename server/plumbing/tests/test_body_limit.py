@@ -5,7 +5,7 @@ from typing import Any
 
 from django.test import SimpleTestCase
 
-from inkedfolio.body_limit import BodyLimit
+from plumbing.body_limit import BodyLimit
 
 
 class Inner:

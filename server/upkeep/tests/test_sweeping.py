@@ -7,10 +7,9 @@ from pathlib import Path
 from django.conf import settings
 from procrastinate.contrib.django.models import ProcrastinateJob
 
-from folios.models import Upload
-from folios.sweeping import Swept, sweep
-
-from .desk import NOW, DeskTestCase, picture
+from pages.models import Upload
+from testing.desk import NOW, DeskTestCase, picture
+from upkeep.sweeping import Swept, sweep
 
 
 class Sweeping(DeskTestCase):

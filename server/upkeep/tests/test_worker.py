@@ -22,8 +22,10 @@ from procrastinate.contrib.django.models import ProcrastinateJob
 
 from assignments.models import Assignment
 from courses.models import Course
-from folios.arrival import Sent, receive
-from folios.models import Folio, Page
+from folios.beginning import create_folio
+from pages.arrival import receive
+from pages.models import Page
+from pages.sent import Sent
 from people.models import User
 
 
@@ -45,7 +47,7 @@ class Worker(TransactionTestCase):
         course = Course.objects.create(code="NAV 231", title="Celestial Navigation")
         work = Assignment.objects.create(course=course, title="Set", opens=now, due=now + timedelta(days=1))
         student = User.objects.create_user("ilse@kestrelpoint.example", "a-long-password")
-        self.folio = Folio.objects.create(assignment=work, student=student, begun_at=now)
+        self.folio = create_folio(work, student, now)
         self.children: list[subprocess.Popen[bytes]] = []
         self.addCleanup(lambda: [self.kill(child) for child in self.children])
 
@@ -79,7 +81,7 @@ class Worker(TransactionTestCase):
     def test_a_worker_told_to_stop_with_all_its_children_gives_no_page_up(self) -> None:
         page = self.send_a_slow_page()
         first = self.start()
-        preparing = ProcrastinateJob.objects.filter(task_name="folios.jobs.prepare_page", status="doing")
+        preparing = ProcrastinateJob.objects.filter(task_name="pages.prepare_page", status="doing")
         ready = Page.objects.filter(pk=page, state=Page.State.READY)
         self.until(lambda: (preparing.exists() and has_grandchild(first.pid)) or ready.exists(), 30)
         os.killpg(first.pid, signal.SIGTERM)  # as Ctrl-C and a service manager do

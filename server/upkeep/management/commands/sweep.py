@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from django.core.management.base import BaseCommand
 
-from folios.sweeping import sweep
-from inkedfolio.requests import moment
+from plumbing.requests import moment
+from upkeep.sweeping import sweep
 
 
 class Command(BaseCommand):

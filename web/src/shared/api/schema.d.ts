@@ -17,7 +17,7 @@ export interface paths {
          * Begin
          * @description Begin once; beginning again changes nothing and answers the same.
          */
-        post: operations["folios_work_api_begin"];
+        post: operations["api_brief_begin"];
         delete?: never;
         options?: never;
         head?: never;
@@ -32,7 +32,7 @@ export interface paths {
             cookie?: never;
         };
         /** Brief */
-        get: operations["folios_work_api_brief"];
+        get: operations["api_brief_brief"];
         put?: never;
         post?: never;
         delete?: never;
@@ -52,7 +52,7 @@ export interface paths {
          * Folio List
          * @description Every student of the course, with the newest edition.
          */
-        get: operations["folios_staff_api_folio_list"];
+        get: operations["api_staff_folio_list"];
         put?: never;
         post?: never;
         delete?: never;
@@ -74,14 +74,52 @@ export interface paths {
          * Post Lengthen
          * @description Give minutes to one running sitting, or to all; the students see it at once.
          */
-        post: operations["folios_staff_api_post_lengthen"];
+        post: operations["api_staff_post_lengthen"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/assignments/{assignment_id}/question-sheet": {
+    "/api/assignments/{assignment_id}/question-map": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Question Map */
+        get: operations["api_staff_question_map"];
+        /** Put Question Map */
+        put: operations["api_staff_put_question_map"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/assignments/{assignment_id}/question-map/consequences": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Map Consequences
+         * @description What saving this map would do to those who have begun. Nothing is changed by asking.
+         */
+        post: operations["api_staff_map_consequences"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/assignments/{assignment_id}/question-paper": {
         parameters: {
             query?: never;
             header?: never;
@@ -89,10 +127,10 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Question Sheet
-         * @description The sheet as a download: from the opening, or for a timed sitting from its beginning.
+         * Question Paper
+         * @description From the opening, or for a timed sitting from its beginning.
          */
-        get: operations["assignments_api_question_sheet"];
+        get: operations["api_question_paper_question_paper"];
         put?: never;
         post?: never;
         delete?: never;
@@ -114,7 +152,7 @@ export interface paths {
          * Post Rehearse
          * @description Begin a rehearsal, or go on with the one that runs.
          */
-        post: operations["folios_work_api_post_rehearse"];
+        post: operations["api_brief_post_rehearse"];
         delete?: never;
         options?: never;
         head?: never;
@@ -132,7 +170,7 @@ export interface paths {
          * Feed Address
          * @description The secret address of the signed-in person's feed: calendar programs do not sign in.
          */
-        get: operations["folios_calendar_api_feed_address"];
+        get: operations["api_calendar_feed_feed_address"];
         put?: never;
         post?: never;
         delete?: never;
@@ -149,7 +187,7 @@ export interface paths {
             cookie?: never;
         };
         /** Feed */
-        get: operations["folios_calendar_api_feed"];
+        get: operations["api_calendar_feed_feed"];
         put?: never;
         post?: never;
         delete?: never;
@@ -166,7 +204,7 @@ export interface paths {
             cookie?: never;
         };
         /** Camera */
-        get: operations["folios_camera_api_camera"];
+        get: operations["api_camera_camera"];
         put?: never;
         post?: never;
         delete?: never;
@@ -185,9 +223,9 @@ export interface paths {
         get?: never;
         /**
          * Add Picture
-         * @description One picture into the link's folio; as `api.add_original`, but never in another page's place.
+         * @description One picture into the link's folio; as `board.add_original`, but never in another page's place.
          */
-        put: operations["folios_camera_api_add_picture"];
+        put: operations["api_camera_add_picture"];
         post?: never;
         delete?: never;
         options?: never;
@@ -203,7 +241,7 @@ export interface paths {
             cookie?: never;
         };
         /** Board */
-        get: operations["folios_api_board"];
+        get: operations["api_board_board"];
         put?: never;
         post?: never;
         delete?: never;
@@ -221,7 +259,7 @@ export interface paths {
         };
         get?: never;
         /** Put Arrangement */
-        put: operations["folios_api_put_arrangement"];
+        put: operations["api_board_put_arrangement"];
         post?: never;
         delete?: never;
         options?: never;
@@ -237,10 +275,10 @@ export interface paths {
             cookie?: never;
         };
         /** Links */
-        get: operations["folios_camera_api_links"];
+        get: operations["api_camera_links"];
         put?: never;
         /** Invite */
-        post: operations["folios_camera_api_invite"];
+        post: operations["api_camera_invite"];
         delete?: never;
         options?: never;
         head?: never;
@@ -258,7 +296,7 @@ export interface paths {
         put?: never;
         post?: never;
         /** End Link */
-        delete: operations["folios_camera_api_end_link"];
+        delete: operations["api_camera_end_link"];
         options?: never;
         head?: never;
         patch?: never;
@@ -275,7 +313,7 @@ export interface paths {
          * Draft
          * @description The folio as it would be bound now; for its student only.
          */
-        get: operations["folios_reading_api_draft"];
+        get: operations["api_reading_draft"];
         put?: never;
         post?: never;
         delete?: never;
@@ -292,7 +330,7 @@ export interface paths {
             cookie?: never;
         };
         /** Receipt */
-        get: operations["folios_reading_api_receipt"];
+        get: operations["api_receipt_receipt"];
         put?: never;
         post?: never;
         delete?: never;
@@ -309,7 +347,7 @@ export interface paths {
             cookie?: never;
         };
         /** Bound Pdf */
-        get: operations["folios_reading_api_bound_pdf"];
+        get: operations["api_receipt_bound_pdf"];
         put?: never;
         post?: never;
         delete?: never;
@@ -326,7 +364,7 @@ export interface paths {
             cookie?: never;
         };
         /** Edition Reading */
-        get: operations["folios_reading_api_edition_reading"];
+        get: operations["api_reading_edition_reading"];
         put?: never;
         post?: never;
         delete?: never;
@@ -346,7 +384,7 @@ export interface paths {
          * Receipt File
          * @description The signed receipt, for `./folio core verify` or anybody with an Ed25519 library.
          */
-        get: operations["folios_reading_api_receipt_file"];
+        get: operations["api_receipt_receipt_file"];
         put?: never;
         post?: never;
         delete?: never;
@@ -365,7 +403,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Post Hand In */
-        post: operations["folios_api_post_hand_in"];
+        post: operations["api_board_post_hand_in"];
         delete?: never;
         options?: never;
         head?: never;
@@ -383,7 +421,7 @@ export interface paths {
          * Image
          * @description A prepared image by its hash: re-encoded by us, never the user's bytes. What it names never changes.
          */
-        get: operations["folios_api_image"];
+        get: operations["api_board_image"];
         put?: never;
         post?: never;
         delete?: never;
@@ -403,7 +441,7 @@ export interface paths {
          * News
          * @description One event for each change; its data says what changed. The board asks for the state itself.
          */
-        get: operations["live_api_news"];
+        get: operations["api_news_news"];
         put?: never;
         post?: never;
         delete?: never;
@@ -424,9 +462,9 @@ export interface paths {
          * Add Original
          * @description Take in one small file: the body is its bytes. The answer is the acknowledgement: it is safe.
          *
-         *     Large ones come in pieces (`uploads_api`).
+         *     Large ones come in pieces (`uploads`).
          */
-        put: operations["folios_api_add_original"];
+        put: operations["api_board_add_original"];
         post?: never;
         delete?: never;
         options?: never;
@@ -447,7 +485,7 @@ export interface paths {
          * Post Pledge
          * @description Fingerprints of pages that wait on the device. Their bytes count as of now if they follow in time.
          */
-        post: operations["folios_api_post_pledge"];
+        post: operations["api_board_post_pledge"];
         delete?: never;
         options?: never;
         head?: never;
@@ -465,7 +503,7 @@ export interface paths {
          * Sitting Record
          * @description All that happened in a sitting, by the server's clock. Append-only: the database refuses to change it.
          */
-        get: operations["folios_staff_api_sitting_record"];
+        get: operations["api_staff_sitting_record"];
         put?: never;
         post?: never;
         delete?: never;
@@ -484,10 +522,10 @@ export interface paths {
         get?: never;
         put?: never;
         /** Announce */
-        post: operations["folios_uploads_api_announce"];
+        post: operations["api_uploads_announce"];
         delete?: never;
         /** Abilities */
-        options: operations["folios_uploads_api_abilities"];
+        options: operations["api_uploads_abilities"];
         head?: never;
         patch?: never;
         trace?: never;
@@ -503,12 +541,12 @@ export interface paths {
         put?: never;
         post?: never;
         /** Give Up */
-        delete: operations["folios_uploads_api_give_up"];
+        delete: operations["api_uploads_give_up"];
         options?: never;
         /** How Far */
-        head: operations["folios_uploads_api_how_far"];
+        head: operations["api_uploads_how_far"];
         /** Piece */
-        patch: operations["folios_uploads_api_piece"];
+        patch: operations["api_uploads_piece"];
         trace?: never;
     };
     "/api/me": {
@@ -522,7 +560,7 @@ export interface paths {
          * Me
          * @description The signed-in person, or null.
          */
-        get: operations["people_api_me"];
+        get: operations["api_sign_in_me"];
         put?: never;
         post?: never;
         delete?: never;
@@ -531,15 +569,15 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/my-work": {
+    "/api/my-folios": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        /** My Work */
-        get: operations["folios_work_api_my_work"];
+        /** My Folios */
+        get: operations["api_my_folios_my_folios"];
         put?: never;
         post?: never;
         delete?: never;
@@ -559,7 +597,7 @@ export interface paths {
          * Original File
          * @description The bytes as they came: always an attachment, never shown in the page.
          */
-        get: operations["folios_api_original_file"];
+        get: operations["api_board_original_file"];
         put?: never;
         post?: never;
         delete?: never;
@@ -578,9 +616,9 @@ export interface paths {
         get?: never;
         put?: never;
         /** Sign In */
-        post: operations["people_api_sign_in"];
+        post: operations["api_sign_in_sign_in"];
         /** Sign Out */
-        delete: operations["people_api_sign_out"];
+        delete: operations["api_sign_in_sign_out"];
         options?: never;
         head?: never;
         patch?: never;
@@ -628,7 +666,41 @@ export interface components {
             /** Where */
             where: number[] | null;
         };
-        /** ArrangementDoc */
+        /**
+         * Amended
+         * @description The terms of begun work were changed, in the student's favour.
+         */
+        Amended: {
+            /**
+             * Closed Before
+             * Format: date-time
+             */
+            closed_before: string;
+            /**
+             * Closes Now
+             * Format: date-time
+             */
+            closes_now: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "amended";
+        };
+        /** Arranged */
+        Arranged: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "arranged";
+            /** Version */
+            version: number;
+        };
+        /**
+         * ArrangementDoc
+         * @description Pages by their ids, questions by theirs (never by label, which may be corrected).
+         */
         ArrangementDoc: {
             /**
              * Comment
@@ -698,6 +770,25 @@ export interface components {
             /** Version */
             version: number;
         };
+        /**
+         * Arrived
+         * @description A file is safe. ``promised_at``: when its pledge was made, where there was one.
+         */
+        Arrived: {
+            /** File Name */
+            file_name: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "arrived";
+            /** Original */
+            original: number;
+            /** Promised At */
+            promised_at?: string | null;
+            /** Sha256 */
+            sha256: string;
+        };
         /** AssignmentOut */
         AssignmentOut: {
             /** Course */
@@ -722,6 +813,14 @@ export interface components {
          * @enum {string}
          */
         Basis: "assumed" | "measured";
+        /** Begun */
+        Begun: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "begun";
+        };
         /** BegunOut */
         BegunOut: {
             /** Folio Id */
@@ -734,7 +833,7 @@ export interface components {
             /** Editions */
             editions: components["schemas"]["EditionLine"][];
             /** Events */
-            events: components["schemas"]["EventOut"][];
+            events: components["schemas"]["RecordedEvent"][];
             /** Id */
             id: number;
             limits: components["schemas"]["LimitsOut"];
@@ -756,18 +855,30 @@ export interface components {
             version: number;
             window: components["schemas"]["WindowOut"];
         };
+        /** Bound */
+        Bound: {
+            /** Edition */
+            edition: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "bound";
+            /** Sha256 */
+            sha256: string;
+        };
         /** BriefOut */
         BriefOut: {
             assignment: components["schemas"]["AssignmentOut"];
             beginning_now: components["schemas"]["WindowOut"];
             /** Events */
-            events: components["schemas"]["EventOut"][];
+            events: components["schemas"]["RecordedEvent"][];
             /** Extra Time */
             extra_time: string;
             /** Folio Id */
             folio_id: number | null;
-            /** Has Sheet */
-            has_sheet: boolean;
+            /** Has Paper */
+            has_paper: boolean;
             /** Instructions */
             instructions: string;
             /** Is Rehearsal */
@@ -831,6 +942,18 @@ export interface components {
              */
             until: string;
         };
+        /**
+         * ConsequenceOut
+         * @description What saving a map would change. ``losing``: how many students placed pages on, or left blank, what it removes.
+         */
+        ConsequenceOut: {
+            /** Begun */
+            begun: number;
+            /** Changes */
+            changes: components["schemas"]["LabelChange"][];
+            /** Losing */
+            losing: components["schemas"]["StudentsOf"][];
+        };
         /** Credentials */
         Credentials: {
             /** Email */
@@ -838,7 +961,10 @@ export interface components {
             /** Password */
             password: string;
         };
-        /** EditionLine */
+        /**
+         * EditionLine
+         * @description In one line: an edition of a folio.
+         */
         EditionLine: {
             /** Automatic */
             automatic: boolean;
@@ -861,24 +987,19 @@ export interface components {
             verdict: components["schemas"]["Verdict"];
         };
         /**
-         * EventOut
-         * @description What happened, for the time rail. ``minutes`` of a lengthening, ``count`` of promised pages, ``number`` of an
-         *     edition.
+         * Failed
+         * @description A page cannot be opened.
          */
-        EventOut: {
+        Failed: {
             /**
-             * At
-             * Format: date-time
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
              */
-            at: string;
-            /** Count */
-            count?: number | null;
-            /** Kind */
-            kind: string;
-            /** Minutes */
-            minutes?: number | null;
-            /** Number */
-            number?: number | null;
+            kind: "failed";
+            /** Page */
+            page: number;
+            /** Trouble */
+            trouble: string;
         };
         /** FeedOut */
         FeedOut: {
@@ -916,6 +1037,26 @@ export interface components {
             /** Student */
             student: string;
             verdict: components["schemas"]["Verdict"] | null;
+        };
+        /**
+         * FolioLineOut
+         * @description One assignment of a student, begun or not.
+         */
+        FolioLineOut: {
+            assignment: components["schemas"]["AssignmentOut"];
+            /** Edition */
+            edition: number | null;
+            /** Extra Time */
+            extra_time: string;
+            /** Folio Id */
+            folio_id: number | null;
+            /** Handed In At */
+            handed_in_at: string | null;
+            /** Pages */
+            pages: number;
+            /** Questions */
+            questions: number;
+            window: components["schemas"]["WindowOut"];
         };
         /**
          * FolioListOut
@@ -963,6 +1104,22 @@ export interface components {
              */
             seen_edition: number;
         };
+        /** HandedIn */
+        HandedIn: {
+            /**
+             * By Itself
+             * @default false
+             */
+            by_itself: boolean;
+            /** Edition */
+            edition: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "handed_in";
+            verdict: components["schemas"]["Verdict"];
+        };
         /**
          * InvitationOut
          * @description ``address`` holds the secret after its #, which no server is sent; ``modules`` is its QR code, row by row, a 1
@@ -976,12 +1133,42 @@ export interface components {
             modules: string[];
         };
         /**
+         * LabelChange
+         * @description One entry of the question map: what became of it. ``was``: its label before.
+         */
+        LabelChange: {
+            /**
+             * Change
+             * @enum {string}
+             */
+            change: "added" | "removed" | "restored" | "renamed";
+            /** Label */
+            label: string;
+            /**
+             * Was
+             * @default
+             */
+            was: string;
+        };
+        /**
          * LengthenIn
          * @description ``folio_id`` of one sitting, or null for all that run just now.
          */
         LengthenIn: {
             /** Folio Id */
             folio_id?: number | null;
+            /** Minutes */
+            minutes: number;
+        };
+        /** Lengthened */
+        Lengthened: {
+            /** By */
+            by: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "lengthened";
             /** Minutes */
             minutes: number;
         };
@@ -1009,6 +1196,51 @@ export interface components {
             /** Steps */
             steps: components["schemas"]["StepOut"][];
         };
+        /** MapChanged */
+        MapChanged: {
+            /** By */
+            by: string;
+            /** Changes */
+            changes: components["schemas"]["LabelChange"][];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "map_changed";
+        };
+        /** MapEntryIn */
+        MapEntryIn: {
+            /** Id */
+            id?: number | null;
+            /** Label */
+            label: string;
+            /**
+             * Points
+             * @default 0
+             */
+            points: number | string;
+            /**
+             * Title
+             * @default
+             */
+            title: string;
+        };
+        /**
+         * MapEntryOut
+         * @description ``removed``: it has left the map; what was placed on it is kept, and comes back with it.
+         */
+        MapEntryOut: {
+            /** Id */
+            id: number;
+            /** Label */
+            label: string;
+            /** Points */
+            points: number;
+            /** Removed */
+            removed: boolean;
+            /** Title */
+            title: string;
+        };
         /** Me */
         Me: {
             /** Administers */
@@ -1022,8 +1254,10 @@ export interface components {
             /** Teaches */
             teaches: boolean;
         };
-        /** MyWorkOut */
-        MyWorkOut: {
+        /** MyFoliosOut */
+        MyFoliosOut: {
+            /** Folios */
+            folios: components["schemas"]["FolioLineOut"][];
             /**
              * Now
              * Format: date-time
@@ -1031,8 +1265,6 @@ export interface components {
             now: string;
             /** Teaching */
             teaching: components["schemas"]["TaughtOut"][];
-            /** Work */
-            work: components["schemas"]["WorkOut"][];
         };
         /**
          * PaceOut
@@ -1152,6 +1384,25 @@ export interface components {
             /** Size */
             size: number;
         };
+        /** Pledged */
+        Pledged: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "pledged";
+            /** Pages */
+            pages: components["schemas"]["PledgedPage"][];
+        };
+        /** PledgedPage */
+        PledgedPage: {
+            /** File Name */
+            file_name: string;
+            /** Sha256 */
+            sha256: string;
+            /** Size */
+            size: number;
+        };
         /** Problem */
         Problem: {
             /** Code */
@@ -1168,8 +1419,30 @@ export interface components {
             /** Size */
             size: number;
         };
-        /** QuestionOut */
+        /** QuestionMapIn */
+        QuestionMapIn: {
+            /** Entries */
+            entries: components["schemas"]["MapEntryIn"][];
+            /** Version */
+            version: number;
+        };
+        /** QuestionMapOut */
+        QuestionMapOut: {
+            assignment: components["schemas"]["AssignmentOut"];
+            /** Entries */
+            entries: components["schemas"]["MapEntryOut"][];
+            /** Version */
+            version: number;
+            /** Whole Work */
+            whole_work: boolean;
+        };
+        /**
+         * QuestionOut
+         * @description An entry of the question map. ``question``: the first level of its label, which its parts share.
+         */
         QuestionOut: {
+            /** Id */
+            id: string;
             /** Label */
             label: string;
             /** Part */
@@ -1260,7 +1533,7 @@ export interface components {
             /** Editions */
             editions: components["schemas"]["EditionLine"][];
             /** Events */
-            events: components["schemas"]["EventOut"][];
+            events: components["schemas"]["RecordedEvent"][];
             /** Folio Id */
             folio_id: number;
             /**
@@ -1292,6 +1565,10 @@ export interface components {
              * @enum {string}
              */
             state: "binding" | "bound";
+            /** Student */
+            student: string;
+            /** Student Number */
+            student_number: string;
             verdict: components["schemas"]["Verdict"];
             window: components["schemas"]["WindowOut"];
         };
@@ -1333,28 +1610,11 @@ export interface components {
             /** Turn */
             turn: (0 | 90 | 180 | 270) | null;
         };
-        /**
-         * RecordLine
-         * @description One event of a sitting's record, with the server's time.
-         */
-        RecordLine: {
-            /**
-             * At
-             * Format: date-time
-             */
-            at: string;
-            /** Detail */
-            detail: {
-                [key: string]: unknown;
-            };
-            /** Kind */
-            kind: string;
-        };
         /** RecordOut */
         RecordOut: {
             assignment: components["schemas"]["AssignmentOut"];
             /** Events */
-            events: components["schemas"]["RecordLine"][];
+            events: components["schemas"]["RecordedEvent"][];
             /** Folio Id */
             folio_id: number;
             /** Student */
@@ -1362,6 +1622,34 @@ export interface components {
             /** Student Number */
             student_number: string;
             window: components["schemas"]["WindowOut"];
+        };
+        /**
+         * RecordedEvent
+         * @description One event of a folio's record, with the server's time.
+         */
+        RecordedEvent: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Event */
+            event: components["schemas"]["Begun"] | components["schemas"]["Arrived"] | components["schemas"]["Failed"] | components["schemas"]["Arranged"] | components["schemas"]["Retaken"] | components["schemas"]["HandedIn"] | components["schemas"]["Bound"] | components["schemas"]["Pledged"] | components["schemas"]["Lengthened"] | components["schemas"]["Amended"] | components["schemas"]["MapChanged"];
+        };
+        /**
+         * Retaken
+         * @description A page was taken again: ``by`` stands in its place.
+         */
+        Retaken: {
+            /** By */
+            by: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "retaken";
+            /** Page */
+            page: number;
         };
         /**
          * SentIn
@@ -1414,6 +1702,13 @@ export interface components {
             seconds: number;
             /** Words */
             words: string;
+        };
+        /** StudentsOf */
+        StudentsOf: {
+            /** Label */
+            label: string;
+            /** Students */
+            students: number;
         };
         /** TaughtOut */
         TaughtOut: {
@@ -1487,26 +1782,6 @@ export interface components {
             /** Writing Ends */
             writing_ends: string | null;
         };
-        /**
-         * WorkOut
-         * @description A line of My work.
-         */
-        WorkOut: {
-            assignment: components["schemas"]["AssignmentOut"];
-            /** Edition */
-            edition: number | null;
-            /** Extra Time */
-            extra_time: string;
-            /** Folio Id */
-            folio_id: number | null;
-            /** Handed In At */
-            handed_in_at: string | null;
-            /** Pages */
-            pages: number;
-            /** Questions */
-            questions: number;
-            window: components["schemas"]["WindowOut"];
-        };
     };
     responses: never;
     parameters: never;
@@ -1516,7 +1791,7 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
-    folios_work_api_begin: {
+    api_brief_begin: {
         parameters: {
             query?: never;
             header?: never;
@@ -1556,7 +1831,7 @@ export interface operations {
             };
         };
     };
-    folios_work_api_brief: {
+    api_brief_brief: {
         parameters: {
             query?: never;
             header?: never;
@@ -1587,7 +1862,7 @@ export interface operations {
             };
         };
     };
-    folios_staff_api_folio_list: {
+    api_staff_folio_list: {
         parameters: {
             query?: never;
             header?: never;
@@ -1618,7 +1893,7 @@ export interface operations {
             };
         };
     };
-    folios_staff_api_post_lengthen: {
+    api_staff_post_lengthen: {
         parameters: {
             query?: never;
             header?: never;
@@ -1671,7 +1946,135 @@ export interface operations {
             };
         };
     };
-    assignments_api_question_sheet: {
+    api_staff_question_map: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                assignment_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["QuestionMapOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_staff_put_question_map: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                assignment_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["QuestionMapIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["QuestionMapOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_staff_map_consequences: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                assignment_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["QuestionMapIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ConsequenceOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_question_paper_question_paper: {
         parameters: {
             query?: never;
             header?: never;
@@ -1691,7 +2094,7 @@ export interface operations {
             };
         };
     };
-    folios_work_api_post_rehearse: {
+    api_brief_post_rehearse: {
         parameters: {
             query?: never;
             header?: never;
@@ -1731,7 +2134,7 @@ export interface operations {
             };
         };
     };
-    folios_calendar_api_feed_address: {
+    api_calendar_feed_feed_address: {
         parameters: {
             query?: never;
             header?: never;
@@ -1751,7 +2154,7 @@ export interface operations {
             };
         };
     };
-    folios_calendar_api_feed: {
+    api_calendar_feed_feed: {
         parameters: {
             query?: never;
             header?: never;
@@ -1771,7 +2174,7 @@ export interface operations {
             };
         };
     };
-    folios_camera_api_camera: {
+    api_camera_camera: {
         parameters: {
             query?: never;
             header?: never;
@@ -1800,7 +2203,7 @@ export interface operations {
             };
         };
     };
-    folios_camera_api_add_picture: {
+    api_camera_add_picture: {
         parameters: {
             query: {
                 name: string;
@@ -1848,7 +2251,7 @@ export interface operations {
             };
         };
     };
-    folios_api_board: {
+    api_board_board: {
         parameters: {
             query?: never;
             header?: never;
@@ -1879,7 +2282,7 @@ export interface operations {
             };
         };
     };
-    folios_api_put_arrangement: {
+    api_board_put_arrangement: {
         parameters: {
             query?: never;
             header?: never;
@@ -1941,7 +2344,7 @@ export interface operations {
             };
         };
     };
-    folios_camera_api_links: {
+    api_camera_links: {
         parameters: {
             query?: never;
             header?: never;
@@ -1972,7 +2375,7 @@ export interface operations {
             };
         };
     };
-    folios_camera_api_invite: {
+    api_camera_invite: {
         parameters: {
             query?: never;
             header?: never;
@@ -2012,7 +2415,7 @@ export interface operations {
             };
         };
     };
-    folios_camera_api_end_link: {
+    api_camera_end_link: {
         parameters: {
             query?: never;
             header?: never;
@@ -2042,7 +2445,7 @@ export interface operations {
             };
         };
     };
-    folios_reading_api_draft: {
+    api_reading_draft: {
         parameters: {
             query?: never;
             header?: never;
@@ -2073,7 +2476,7 @@ export interface operations {
             };
         };
     };
-    folios_reading_api_receipt: {
+    api_receipt_receipt: {
         parameters: {
             query?: never;
             header?: never;
@@ -2105,7 +2508,7 @@ export interface operations {
             };
         };
     };
-    folios_reading_api_bound_pdf: {
+    api_receipt_bound_pdf: {
         parameters: {
             query?: never;
             header?: never;
@@ -2126,7 +2529,7 @@ export interface operations {
             };
         };
     };
-    folios_reading_api_edition_reading: {
+    api_reading_edition_reading: {
         parameters: {
             query?: never;
             header?: never;
@@ -2158,7 +2561,7 @@ export interface operations {
             };
         };
     };
-    folios_reading_api_receipt_file: {
+    api_receipt_receipt_file: {
         parameters: {
             query?: never;
             header?: never;
@@ -2179,7 +2582,7 @@ export interface operations {
             };
         };
     };
-    folios_api_post_hand_in: {
+    api_board_post_hand_in: {
         parameters: {
             query?: never;
             header?: never;
@@ -2232,7 +2635,7 @@ export interface operations {
             };
         };
     };
-    folios_api_image: {
+    api_board_image: {
         parameters: {
             query?: never;
             header?: never;
@@ -2253,7 +2656,7 @@ export interface operations {
             };
         };
     };
-    live_api_news: {
+    api_news_news: {
         parameters: {
             query?: never;
             header?: never;
@@ -2273,7 +2676,7 @@ export interface operations {
             };
         };
     };
-    folios_api_add_original: {
+    api_board_add_original: {
         parameters: {
             query: {
                 name: string;
@@ -2333,7 +2736,7 @@ export interface operations {
             };
         };
     };
-    folios_api_post_pledge: {
+    api_board_post_pledge: {
         parameters: {
             query?: never;
             header?: never;
@@ -2386,7 +2789,7 @@ export interface operations {
             };
         };
     };
-    folios_staff_api_sitting_record: {
+    api_staff_sitting_record: {
         parameters: {
             query?: never;
             header?: never;
@@ -2417,7 +2820,7 @@ export interface operations {
             };
         };
     };
-    folios_uploads_api_announce: {
+    api_uploads_announce: {
         parameters: {
             query?: never;
             header?: never;
@@ -2437,7 +2840,7 @@ export interface operations {
             };
         };
     };
-    folios_uploads_api_abilities: {
+    api_uploads_abilities: {
         parameters: {
             query?: never;
             header?: never;
@@ -2457,7 +2860,7 @@ export interface operations {
             };
         };
     };
-    folios_uploads_api_give_up: {
+    api_uploads_give_up: {
         parameters: {
             query?: never;
             header?: never;
@@ -2478,7 +2881,7 @@ export interface operations {
             };
         };
     };
-    folios_uploads_api_how_far: {
+    api_uploads_how_far: {
         parameters: {
             query?: never;
             header?: never;
@@ -2499,7 +2902,7 @@ export interface operations {
             };
         };
     };
-    folios_uploads_api_piece: {
+    api_uploads_piece: {
         parameters: {
             query?: never;
             header?: never;
@@ -2520,7 +2923,7 @@ export interface operations {
             };
         };
     };
-    people_api_me: {
+    api_sign_in_me: {
         parameters: {
             query?: never;
             header?: never;
@@ -2540,7 +2943,7 @@ export interface operations {
             };
         };
     };
-    folios_work_api_my_work: {
+    api_my_folios_my_folios: {
         parameters: {
             query?: never;
             header?: never;
@@ -2555,12 +2958,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["MyWorkOut"];
+                    "application/json": components["schemas"]["MyFoliosOut"];
                 };
             };
         };
     };
-    folios_api_original_file: {
+    api_board_original_file: {
         parameters: {
             query?: never;
             header?: never;
@@ -2580,7 +2983,7 @@ export interface operations {
             };
         };
     };
-    people_api_sign_in: {
+    api_sign_in_sign_in: {
         parameters: {
             query?: never;
             header?: never;
@@ -2631,7 +3034,7 @@ export interface operations {
             };
         };
     };
-    people_api_sign_out: {
+    api_sign_in_sign_out: {
         parameters: {
             query?: never;
             header?: never;

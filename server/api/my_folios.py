@@ -1,0 +1,98 @@
+"""My folios: what there is to do, and for instructors what they gave."""
+
+from __future__ import annotations
+
+from datetime import datetime
+
+from django.db.models import Count, Prefetch, Q
+from django.http import HttpRequest
+from ninja import Router, Schema
+
+from assignments.models import Assignment, PersonalDue
+from courses.models import Enrolment
+from editions.models import Edition
+from folios.beginning import window_of
+from folios.models import Folio
+from plumbing.requests import moment
+
+from .permissions import Role, person
+from .schemas import AssignmentOut, WindowOut, extra_time_words
+
+router = Router(tags=["my folios"])
+
+
+class FolioLineOut(Schema):
+    """One assignment of a student, begun or not."""
+
+    assignment: AssignmentOut
+    window: WindowOut
+    folio_id: int | None
+    pages: int
+    questions: int
+    edition: int | None
+    handed_in_at: datetime | None
+    extra_time: str
+
+
+class TaughtOut(Schema):
+    assignment: AssignmentOut
+    due: datetime
+    students: int
+    handed_in: int
+
+
+class MyFoliosOut(Schema):
+    now: datetime
+    folios: list[FolioLineOut]
+    teaching: list[TaughtOut]
+
+
+@router.get("/my-folios", response=MyFoliosOut)
+def my_folios(request: HttpRequest) -> MyFoliosOut:
+    user, now = person(request), moment()
+    enrolments = list(user.enrolments.all())
+    studied = {line.course_id: line for line in enrolments if line.role == Role.STUDENT}
+    taught = {line.course_id for line in enrolments if line.role == Role.INSTRUCTOR}
+    own = Folio.objects.filter(student=user).prefetch_related(Prefetch("editions", Edition.objects.order_by("-number")))
+    dues = Prefetch("personal_dues", PersonalDue.objects.filter(person=user))
+    assignments = (
+        Assignment.objects.filter(course__in=studied, rehearsal_of=None)
+        .select_related("course")
+        .annotate(question_count=Count("questions", Q(questions__removed_at=None)))
+        .order_by("due", "pk")
+        .prefetch_related(Prefetch("folios", own, to_attr="own"), dues)
+    )
+    teaching = (
+        Assignment.objects.filter(course__in=taught, rehearsal_of=None)
+        .select_related("course")
+        .annotate(
+            students=Count("course__roster", Q(course__roster__role=Role.STUDENT), distinct=True),
+            handed_in=Count("folios", Q(folios__editions__isnull=False), distinct=True),
+        )
+        .order_by("due", "pk")
+    )
+    return MyFoliosOut(
+        now=now,
+        folios=[_line(assignment, studied[assignment.course_id], now) for assignment in assignments],
+        teaching=[
+            TaughtOut(assignment=AssignmentOut.of(a), due=a.due, students=a.students, handed_in=a.handed_in)
+            for a in teaching
+        ],
+    )
+
+
+def _line(assignment: Assignment, line: Enrolment, now: datetime) -> FolioLineOut:
+    folio = next(iter(assignment.own), None)  # type: ignore[attr-defined]
+    window = window_of(assignment, line.person_id, folio, line)
+    editions = list(folio.editions.all()) if folio else []
+    removed = set(folio.arrangement.get("removed", [])) if folio else set()
+    return FolioLineOut(
+        assignment=AssignmentOut.of(assignment),
+        window=WindowOut.of(window, now),
+        folio_id=folio.pk if folio else None,
+        pages=len(set(folio.arrangement.get("order", [])) - removed) if folio else 0,
+        questions=assignment.question_count,  # type: ignore[attr-defined]
+        edition=editions[0].number if editions else None,
+        handed_in_at=editions[0].handed_in_at if editions else None,
+        extra_time=extra_time_words(line),
+    )

@@ -1,0 +1,134 @@
+"""Binding an edition: the document and its signed receipt, made only of what was frozen."""
+
+from __future__ import annotations
+
+import hashlib
+from datetime import datetime
+
+from django.db import transaction
+from django.utils.text import slugify
+
+from folio_core import binding
+from folio_core.page import PageError
+from folio_core.placing import Arrangement, read_arrangement
+from folios.events import Bound
+from folios.models import folio_topic, record
+from live.announcing import announce
+from pages import preparing
+from pages.files import image_name, put_image
+from plumbing import storage
+
+from .files import bound_name
+from .frozen import FrozenFacts
+from .models import Edition, EditionPage
+from .signing import receipt_key
+
+
+def bind_edition(edition_id: int, *, now: datetime, last_try: bool = True) -> None:
+    """Make the bound PDF and the receipt of an edition, once."""
+    edition = Edition.objects.select_related("folio").get(pk=edition_id)
+    if edition.state == Edition.State.BOUND:
+        return
+    pages = list(edition.pages.select_related("page__original"))
+    sheets = [_sheet(page, last_try=last_try) for page in pages]
+    document, receipt = bound_document(edition, pages, sheets)
+    sha256 = hashlib.sha256(document).hexdigest()
+    storage.put(bound_name(edition.folio_id, sha256), document)
+    with transaction.atomic():
+        edition = Edition.objects.select_for_update().get(pk=edition_id)
+        if edition.state == Edition.State.BOUND:
+            return
+        EditionPage.objects.bulk_update(pages, ["image", "preview", "width", "height"])
+        edition.state = Edition.State.BOUND
+        edition.bound_sha256, edition.bound_size, edition.receipt = sha256, len(document), receipt.as_json()
+        edition.save()
+        record(edition.folio, Bound(edition=edition.number, sha256=sha256), now)
+        announce(folio_topic(edition.folio_id), edition=edition.number)
+
+
+def bound_document(
+    edition: Edition, pages: list[EditionPage], sheets: list[binding.BoundPage]
+) -> tuple[bytes, binding.Receipt]:
+    """The document and its receipt. The same edition gives the same bytes, whatever was edited since."""
+    facts, arrangement = edition.facts, read_arrangement(edition.arrangement)
+    title = binding.Title(
+        f"{facts.course} {facts.assignment}",
+        f"{facts.student} ({facts.student_number})",
+        f"Edition {edition.number}, handed in {edition.handed_in_at:%Y-%m-%d %H:%M:%S} UTC",
+    )
+    landings = binding.landings_of(arrangement, facts.question_map)
+    document = binding.bind(sheets, landings, title, facts.paper, edition.handed_in_at)
+    return document, binding.sign(_manifest(edition, facts, pages, arrangement), document, receipt_key())
+
+
+def _sheet(frozen: EditionPage, *, last_try: bool) -> binding.BoundPage:
+    """The prepared picture of one page; prepared now where the hand-in was faster than the worker."""
+    if not frozen.image:
+        try:
+            prepared = preparing.made(frozen.page, frozen.recipe, last_try=last_try)
+        except PageError as error:
+            return _notice(frozen, error)
+        frozen.image = put_image(frozen.page.folio_id, prepared.image)
+        frozen.preview = put_image(frozen.page.folio_id, prepared.preview)
+        frozen.width, frozen.height = prepared.image_width, prepared.image_height
+    image = storage.get(image_name(frozen.page.folio_id, frozen.image))
+    return binding.BoundPage(image, frozen.width, frozen.height)
+
+
+def _notice(frozen: EditionPage, error: PageError) -> binding.BoundPage:
+    sheet = binding.notice_page(
+        [f"Page {frozen.number}: {frozen.page.original.file_name}", "This file could not be opened:", error.message,
+         f"The original is kept. SHA-256 {frozen.page.original.sha256}"]
+    )  # fmt: skip
+    frozen.image = frozen.preview = put_image(frozen.page.folio_id, sheet.image)
+    frozen.width, frozen.height = sheet.width, sheet.height
+    return sheet
+
+
+def _manifest(
+    edition: Edition, facts: FrozenFacts, pages: list[EditionPage], arrangement: Arrangement
+) -> binding.Manifest:
+    labels = labels_by_page(arrangement, facts)
+    return binding.Manifest(
+        course=facts.course,
+        assignment=facts.assignment,
+        student=facts.student,
+        student_number=facts.student_number,
+        edition=edition.number,
+        handed_in=edition.handed_in_at,
+        verdict=edition.verdict,
+        late_seconds=edition.late_seconds,
+        by_itself=edition.automatic,
+        pages=tuple(
+            binding.PageRecord(
+                number=frozen.number,
+                file_name=frozen.page.original.file_name,
+                sha256=frozen.page.original.sha256,
+                index=frozen.page.index,
+                arrived=frozen.page.original.arrived_at,
+                labels=tuple(labels[frozen.page_id]),
+                verdict=frozen.page.original.verdict,
+                promised=frozen.page.original.promised_at,
+                note=arrangement.notes.get(frozen.page_id, ""),
+            )
+            for frozen in pages
+        ),
+        left_blank=facts.question_map.labels_of(arrangement.left_blank),
+        open=tuple(edition.open_labels),
+        comment=edition.comment,
+    )
+
+
+def labels_by_page(arrangement: Arrangement, facts: FrozenFacts) -> dict[int, list[str]]:
+    """What each page answers, in the order of the map."""
+    labels: dict[int, list[str]] = {page: [] for page in arrangement.order}
+    for question in facts.question_map.questions:
+        for spot in arrangement.pages_of(question.id):
+            labels[spot.page].append(question.label)
+    return labels
+
+
+def file_stem(edition: Edition) -> str:
+    """How a download is called, so that a folder of them sorts by assignment and student."""
+    facts = edition.facts
+    return slugify(f"{facts.course} {facts.assignment} {facts.student} edition {edition.number}")

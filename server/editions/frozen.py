@@ -1,0 +1,63 @@
+"""What an edition is read with, frozen when it is handed in: whatever is edited later, it goes on saying the same."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import asdict, dataclass
+from typing import Any
+
+from folio_core.binding import Paper
+from folio_core.question_map import QuestionMap
+from folio_core.terms import Terms
+from folios.models import Folio
+
+
+@dataclass(frozen=True, slots=True)
+class FrozenFacts:
+    """``terms``: the rules that gave the verdict. ``time_zone`` and ``place``: of the course, for words."""
+
+    question_map: QuestionMap
+    terms: Terms
+    paper_size: str
+    assignment: str
+    course: str
+    course_title: str
+    time_zone: str
+    place: str
+    student: str
+    student_number: str
+    section: str
+
+    @property
+    def paper(self) -> Paper:
+        return Paper[self.paper_size]
+
+    def as_document(self) -> dict[str, Any]:
+        plain = {name: value for name, value in asdict(self).items() if isinstance(value, str)}
+        return {**plain, "question_map": self.question_map.as_document(), "terms": self.terms.as_document()}
+
+    @classmethod
+    def from_document(cls, kept: Mapping[str, Any]) -> FrozenFacts:
+        read = {
+            "question_map": QuestionMap.from_document(kept["question_map"]),
+            "terms": Terms.from_document(kept["terms"]),
+        }
+        return cls(**{**kept, **read})
+
+
+def facts_of(folio: Folio) -> FrozenFacts:
+    """As they are now."""
+    assignment, course, student = folio.assignment, folio.assignment.course, folio.student
+    return FrozenFacts(
+        question_map=assignment.question_map,
+        terms=folio.terms,
+        paper_size=assignment.paper_size,
+        assignment=assignment.title,
+        course=course.code,
+        course_title=course.title,
+        time_zone=course.time_zone,
+        place=course.place,
+        student=student.name,
+        student_number=student.number,
+        section=folio.section.name if folio.section else "",
+    )

@@ -1,0 +1,64 @@
+from __future__ import annotations
+
+from django.db import models
+from django.db.models import Q
+
+from folios.models import Folio
+from pages.models import Corrected, Page
+
+from .frozen import FrozenFacts
+
+
+class Edition(models.Model):
+    """A frozen hand-in. Kept for ever; the newest counts. ``kept_facts``: all it is read with, as it was then."""
+
+    class State(models.TextChoices):
+        BINDING = "binding"
+        BOUND = "bound"
+
+    folio = models.ForeignKey(Folio, models.PROTECT, related_name="editions")
+    number = models.PositiveIntegerField()
+    handed_in_at = models.DateTimeField()
+    verdict = models.CharField(max_length=16)
+    late_seconds = models.PositiveIntegerField(default=0)
+    automatic = models.BooleanField(default=False, help_text="Handed in by itself: nobody pressed the button.")
+    comment = models.TextField(blank=True)
+    arrangement = models.JSONField()
+    kept_facts = models.JSONField()
+    open_labels = models.JSONField(default=list)
+    open_pages = models.PositiveIntegerField(default=0)
+    page_count = models.PositiveIntegerField()
+    state = models.CharField(max_length=16, choices=State, default=State.BINDING)
+    bound_sha256 = models.CharField(max_length=64, blank=True)
+    bound_size = models.PositiveBigIntegerField(default=0)
+    receipt = models.JSONField(null=True, blank=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["folio", "number"], name="edition_numbered_once")]
+        ordering = ("-number",)
+
+    def __str__(self) -> str:
+        return f"Edition {self.number} of {self.folio}"
+
+    @property
+    def facts(self) -> FrozenFacts:
+        return FrozenFacts.from_document(self.kept_facts)
+
+
+class EditionPage(Corrected):
+    """One page of an edition with the recipe it had. ``image`` is filled at binding where it was not yet prepared."""
+
+    edition = models.ForeignKey(Edition, models.PROTECT, related_name="pages")
+    number = models.PositiveIntegerField()
+    page = models.ForeignKey(Page, models.PROTECT, related_name="+")
+    image = models.CharField(max_length=64, blank=True)
+    preview = models.CharField(max_length=64, blank=True)
+    width = models.PositiveIntegerField(default=0)
+    height = models.PositiveIntegerField(default=0)
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(fields=["edition", "number"], name="edition_page_numbered_once"),
+            models.CheckConstraint(condition=Q(number__gt=0), name="edition_pages_count_from_one"),
+        ]
+        ordering = ("number",)

@@ -1,0 +1,118 @@
+"""What can happen to a folio, each kind of event with its own fields: one discriminated union.
+
+The record keeps them, the API passes them on as they are, and the front end's types are generated from here; their
+words stand in one place there (``folio/eventWords.ts``).
+"""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Annotated, Any, Literal
+
+from ninja import Schema
+from pydantic import Field, TypeAdapter
+
+from folio_core.clock import Verdict
+
+
+class Begun(Schema):
+    kind: Literal["begun"] = "begun"
+
+
+class Arrived(Schema):
+    """A file is safe. ``promised_at``: when its pledge was made, where there was one."""
+
+    kind: Literal["arrived"] = "arrived"
+    original: int
+    sha256: str
+    file_name: str
+    promised_at: datetime | None = None
+
+
+class Failed(Schema):
+    """A page cannot be opened."""
+
+    kind: Literal["failed"] = "failed"
+    page: int
+    trouble: str
+
+
+class Arranged(Schema):
+    kind: Literal["arranged"] = "arranged"
+    version: int
+
+
+class Retaken(Schema):
+    """A page was taken again: ``by`` stands in its place."""
+
+    kind: Literal["retaken"] = "retaken"
+    page: int
+    by: int
+
+
+class HandedIn(Schema):
+    kind: Literal["handed_in"] = "handed_in"
+    edition: int
+    verdict: Verdict
+    by_itself: bool = False
+
+
+class Bound(Schema):
+    kind: Literal["bound"] = "bound"
+    edition: int
+    sha256: str
+
+
+class PledgedPage(Schema):
+    sha256: str
+    size: int
+    file_name: str
+
+
+class Pledged(Schema):
+    kind: Literal["pledged"] = "pledged"
+    pages: list[PledgedPage]
+
+
+class Lengthened(Schema):
+    kind: Literal["lengthened"] = "lengthened"
+    minutes: int
+    by: str
+
+
+class Amended(Schema):
+    """The terms of begun work were changed, in the student's favour."""
+
+    kind: Literal["amended"] = "amended"
+    closed_before: datetime
+    closes_now: datetime
+
+
+class LabelChange(Schema):
+    """One entry of the question map: what became of it. ``was``: its label before."""
+
+    change: Literal["added", "removed", "restored", "renamed"]
+    label: str
+    was: str = ""
+
+
+class MapChanged(Schema):
+    kind: Literal["map_changed"] = "map_changed"
+    changes: list[LabelChange]
+    by: str
+
+
+AnyEvent = Annotated[
+    Begun | Arrived | Failed | Arranged | Retaken | HandedIn | Bound | Pledged | Lengthened | Amended | MapChanged,
+    Field(discriminator="kind"),
+]
+_adapter: TypeAdapter[AnyEvent] = TypeAdapter(AnyEvent)
+
+
+def event_detail(event: Schema) -> dict[str, Any]:
+    """The fields of an event as they are kept beside its kind."""
+    return event.model_dump(mode="json", exclude={"kind"})
+
+
+def read_event(kind: str, detail: dict[str, Any]) -> AnyEvent:
+    return _adapter.validate_python({"kind": kind, **detail})

@@ -1,0 +1,73 @@
+"""What a device says of a file it sends, and the acknowledgement it gets: every door speaks this."""
+
+from __future__ import annotations
+
+import uuid
+from dataclasses import dataclass
+from datetime import datetime
+from urllib.parse import unquote
+
+from ninja import Field, Schema
+
+from .models import Original
+
+
+@dataclass(frozen=True, slots=True)
+class Sent:
+    """What the browser said of a file. ``instead_of``: a page that was taken again. ``batch`` and ``number``: files
+    chosen together, and their order. ``sha256``: as promised. ``seconds``: how long ago it was chosen."""
+
+    file_name: str
+    instead_of: int | None = None
+    batch: uuid.UUID | None = None
+    number: int = 0
+    sha256: str = ""
+    seconds: float | None = None
+    camera: int | None = None
+
+
+class PictureIn(Schema):
+    """What a device says of a file: its name, the files chosen with it and its number among them, its SHA-256 where
+    that is known, and how many seconds ago it was chosen."""
+
+    name: str
+    batch: uuid.UUID | None = None
+    number: int = Field(0, ge=0, le=30_000)
+    sha256: str = ""
+    seconds: float | None = None
+
+    def sent(self) -> Sent:
+        return Sent(**{**self.model_dump(exclude={"name"}), "file_name": unquote(self.name)})
+
+
+class SentIn(PictureIn):
+    """Of the folio's own student, also which page it was taken instead of."""
+
+    instead_of: int | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Acknowledged:
+    """A file that is safe. ``already``: it was there before."""
+
+    original: Original
+    page_id: int
+    already: bool
+
+
+class AcknowledgedOut(Schema):
+    page_id: int
+    original_id: int
+    sha256: str
+    size: int
+    arrived: datetime
+    promised: datetime | None
+    already: bool
+
+    @classmethod
+    def of(cls, acknowledged: Acknowledged) -> AcknowledgedOut:
+        original = acknowledged.original
+        return cls(
+            page_id=acknowledged.page_id, original_id=original.pk, sha256=original.sha256, size=original.size,
+            arrived=original.arrived_at, promised=original.promised_at, already=acknowledged.already,
+        )  # fmt: skip

@@ -1,0 +1,6 @@
+"""What happens to pages that apps above must hear of. Sent inside the transaction of what happened."""
+
+from django.dispatch import Signal
+
+# A page was taken in. Arguments: folio (its row is locked), window, now.
+page_taken_in = Signal()
