@@ -9,6 +9,7 @@ from __future__ import annotations
 import io
 import json
 import shutil
+import subprocess
 import tarfile
 import time
 from datetime import UTC, datetime
@@ -16,13 +17,12 @@ from pathlib import Path
 from typing import Any
 
 from . import checkout
-from .places import STATE, Stop
+from .places import PYTHON, SERVER, STATE, Stop
 from .postgres import Cluster
 from .running import manage
 
 DATABASE = "inkedfolio"
 _FORM = 1
-_FOLDERS = ("originals", "prepared", "bound", "question-sheets")
 _RESTORING, _BEFORE = f"{DATABASE}_restoring", f"{DATABASE}_before"
 
 
@@ -44,7 +44,7 @@ def backup(to: Path) -> None:
             about = {"form": _FORM, "made": datetime.now(UTC).isoformat(timespec="seconds"), "keys": checkout.keys()}
             _add_text(archive, "about.json", json.dumps(about, indent=1))
             archive.add(dump, "database.dump")
-            count = sum(_add_folder(archive, STATE / "media" / name) for name in _FOLDERS)
+            count = sum(_add_folder(archive, STATE / "media" / name) for name in _folders(cluster))
         part.chmod(0o600)  # it holds the key that signs receipts
         part.replace(to)
     except OSError as error:
@@ -58,6 +58,17 @@ def backup(to: Path) -> None:
             cluster.stop()
     print(f"Backed up the database and {count} files to {to} ({to.stat().st_size / 1e6:.0f} MB).")
     print("It holds everybody's work and the key that signs receipts. Keep it as you would keep the originals.")
+
+
+def _folders(cluster: Cluster) -> list[str]:
+    """The folders of the storage that the applications say belong in a backup."""
+    asked = subprocess.run(
+        [str(PYTHON), "manage.py", "storage_folders"], cwd=SERVER, env=checkout.environment(cluster),
+        capture_output=True, text=True,
+    )  # fmt: skip
+    if asked.returncode != 0:
+        raise Stop(f"{asked.stderr}\nWhat belongs in a backup could not be asked; nothing was backed up.")
+    return asked.stdout.split()
 
 
 def _add_text(archive: tarfile.TarFile, name: str, text: str) -> None:

@@ -92,7 +92,7 @@ def web_packages() -> None:
 
 
 def front_end() -> None:
-    sources = sorted(path for path in (WEB / "src").rglob("*") if path.is_file())
+    sources = sorted(path for folder in ("src", "public") for path in (WEB / folder).rglob("*") if path.is_file())
     sources += [WEB / "index.html", WEB / "vite.config.ts", WEB / "package-lock.json"]
     stamp = _Stamp("front-end", sources)
     if stamp.fresh and (WEB / "dist" / "index.html").exists():

@@ -1,19 +1,28 @@
 import react from "@vitejs/plugin-react";
-import { defineConfig } from "vite";
+import { defineConfig, type Plugin } from "vite";
+import { ROUTES } from "./src/app/routes.ts";
 
 const backend = process.env.FOLIO_BACKEND ?? "http://127.0.0.1:8310";
 
 const FRAME =
-  /node_modules\/(react|react-dom|scheduler|react-router|@tanstack|idb|openapi-fetch)\/|src\/shared\/(?!Themed|theme|sending\/inPieces)/;
+  /node_modules\/(react|react-dom|scheduler|react-router|@tanstack|idb|openapi-fetch)\/|src\/shared\/(?!theme|sending\/inPieces|ui\/(?!Button|Trouble|Masthead|later))/;
+
+/** The list of screens beside the manifest, for the page shell: what to ask for early at which address. */
+const screens: Plugin = {
+  name: "screens",
+  generateBundle() {
+    this.emitFile({ type: "asset", fileName: "routes.json", source: JSON.stringify(ROUTES) });
+  },
+};
 
 export default defineConfig(({ command }) => ({
   base: command === "build" ? "/static/app/" : "/",
-  plugins: [react()],
+  plugins: [react(), screens],
   build: {
     target: "es2022",
     sourcemap: false,
     chunkSizeWarningLimit: 900,
-    manifest: "screens.json",
+    manifest: "manifest.json",
     // What every screen needs comes in one file: a browser asks for only six at a time over HTTP/1.1.
     rolldownOptions: { output: { advancedChunks: { groups: [{ name: "frame", test: FRAME }] } } },
   },

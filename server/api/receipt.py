@@ -37,6 +37,7 @@ class ReceiptPage(Schema):
     verdict: Verdict
     late_seconds: int
     labels: list[str]
+    loose: bool
     original_id: int
 
 
@@ -97,7 +98,7 @@ def receipt(request: HttpRequest, folio_id: int, number: int) -> ReceiptOut:
         events=rail_events(folio), look_back=_look_back(edition),
         state=edition.state, page_count=edition.page_count, bound_sha256=edition.bound_sha256,  # type: ignore[arg-type]
         bound_size=edition.bound_size, comment=edition.comment,
-        pages=[_receipt_page(page, labels) for page in edition.pages.select_related("page__original")],
+        pages=[_receipt_page(page, labels, arrangement.loose) for page in edition.pages.select_related("page__original")],
         open_labels=edition.open_labels, left_blank=list(facts.question_map.labels_of(arrangement.left_blank)),
         open_pages=edition.open_pages, editions=editions,  # type: ignore[arg-type]
         replace_until=window.closes if open_still else None,
@@ -110,12 +111,13 @@ def _look_back(edition: Edition) -> LookBackOut | None:
     return LookBackOut.model_validate(looked_back_on(edition), from_attributes=True)
 
 
-def _receipt_page(frozen: EditionPage, labels: dict[int, list[str]]) -> ReceiptPage:
+def _receipt_page(frozen: EditionPage, labels: dict[int, list[str]], loose: frozenset[int]) -> ReceiptPage:
     original = frozen.page.original
     return ReceiptPage(
         number=frozen.number, file_name=original.file_name, index=frozen.page.index, sha256=original.sha256,
         size=original.size, arrived=original.arrived_at, promised=original.promised_at, verdict=original.verdict,  # type: ignore[arg-type]
-        late_seconds=original.late_seconds, labels=labels[frozen.page_id], original_id=original.pk,
+        late_seconds=original.late_seconds, labels=labels[frozen.page_id],
+        loose=frozen.page_id in loose, original_id=original.pk,
     )  # fmt: skip
 
 

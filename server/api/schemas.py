@@ -101,12 +101,12 @@ class RecordedEvent(Schema):
     event: AnyEvent
 
 
-_ON_THE_RAIL = ("begun", "arrived", "handed_in", "pledged", "lengthened", "amended", "map_changed")
+_TOLD_ON_THE_BOARD = ("begun", "arrived", "handed_in", "pledged", "lengthened", "amended", "map_changed", "retaken")
 
 
 def rail_events(folio: Folio) -> list[RecordedEvent]:
     """What the time rail marks and the board tells."""
-    return [RecordedEvent(at=row.at, event=row.event) for row in folio.events.filter(kind__in=_ON_THE_RAIL)]
+    return [RecordedEvent(at=row.at, event=row.event) for row in folio.events.filter(kind__in=_TOLD_ON_THE_BOARD)]
 
 
 class EditionLine(Schema):

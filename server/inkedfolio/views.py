@@ -5,7 +5,9 @@ from __future__ import annotations
 import hashlib
 import json
 import re
+from html import escape
 from pathlib import Path
+from typing import Any
 
 from django.conf import settings
 from django.http import HttpRequest, HttpResponse, JsonResponse
@@ -14,11 +16,6 @@ from django.views.decorators.csrf import ensure_csrf_cookie
 from plumbing.errors import STALE_PAGE
 
 _APP = f"{settings.STATIC_URL}app/"
-# The screens people come in by: their address, their part of the front end, and what they ask for first.
-_ENTRANCES = (
-    (re.compile(r"/folios/(\d+)"), "src/features/board/Board.tsx", ("/api/me", r"/api/folios/\1")),
-    (re.compile(r"/"), "src/features/my-folios/MyFolios.tsx", ("/api/me", "/api/my-folios")),
-)
 _OFFLINE = {".js", ".css", ".woff2", ".svg"}
 
 
@@ -38,20 +35,26 @@ def application(request: HttpRequest) -> HttpResponse:
 
 
 def _asked_early(request: HttpRequest, folder: Path) -> str:
-    """For `_ENTRANCES`: a screen's code and what it asks for first, so that they come while the first scripts are still
-    being read (W3C Preload). ``folder``: the built front end, with Vite's list of what each screen is made of.
+    """A screen's code and what it asks for first, so that both come while the first scripts are still being read (W3C
+    Preload). ``folder``: the built front end, with its list of screens and Vite's list of what each is made of.
 
-    Nothing for who is not signed in: the refusal would be kept, and given for the answer after the sign-in.
+    Nothing for visitors without a session: the refusal would be kept, and given for the answer after the sign-in.
     """
-    screens = folder / "screens.json"
-    entered = next((one for one in _ENTRANCES if one[0].fullmatch(request.path)), None)
-    if entered is None or not screens.exists() or not request.user.is_authenticated:
+    manifest, routes = folder / "manifest.json", folder / "routes.json"
+    if not routes.exists() or not manifest.exists() or not request.user.is_authenticated:
         return ""
-    pattern, part, asked = entered
-    parts = json.loads(screens.read_text())
+    for route in json.loads(routes.read_text()):
+        entered = re.fullmatch(re.sub(r":(\w+)", r"(?P<\1>[^/]+)", route["path"]), request.path)
+        if entered is not None and "asks" in route:
+            asked = [re.sub(r":(\w+)", lambda name: entered[name[1]], address) for address in route["asks"]]
+            return _links(json.loads(manifest.read_text()), f"src/features/{route['screen']}.screen.tsx", asked)
+    return ""
+
+
+def _links(parts: dict[str, Any], screen: str, asked: list[str]) -> str:
     at_hand = {"index.html", *parts["index.html"]["imports"]}
-    own = [parts[part], *(parts[name] for name in parts[part]["imports"] if name not in at_hand)]
-    links = [f'rel="preload" as="fetch" href="{pattern.sub(address, request.path)}"' for address in asked]
+    own = [parts[screen], *(parts[name] for name in parts[screen]["imports"] if name not in at_hand)]
+    links = [f'rel="preload" as="fetch" href="{escape(address)}"' for address in asked]
     for piece in own:
         links += [f'rel="preload" as="style" href="{_APP}{style}"' for style in piece.get("css", ())]
         links.append(f'rel="modulepreload" href="{_APP}{piece["file"]}"')

@@ -69,9 +69,9 @@ class ThePage(TestCase):
         client.force_login(User.objects.create_user(MAIL, PASSWORD))
         early = links("/folios/7")
         self.assertEqual(early[:2], ["/api/me", "/api/folios/7"])
-        for name in ("Board-.*[.]js", "Board-.*[.]css", "useArrangement-.*[.]js"):
+        for name in ("Board.screen-.*[.]js", "Board-.*[.]css"):
             self.assertTrue([link for link in early if re.search(f"^/static/app/assets/{name}$", link)], early)
         work = links("/")
         self.assertEqual(work[:2], ["/api/me", "/api/my-folios"])
-        self.assertTrue(any("/MyFolios-" in link for link in work), work)
+        self.assertTrue(any("/MyFolios.screen-" in link for link in work), work)
         self.assertEqual(links("/folios/7/check"), [])

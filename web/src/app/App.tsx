@@ -1,7 +1,7 @@
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { Suspense, useEffect, useState, useSyncExternalStore } from "react";
-import { BrowserRouter, Route, Routes } from "react-router";
-import { boardQuery } from "../features/board/useBoard";
+import { BrowserRouter, matchPath, Route, Routes } from "react-router";
+import { boardQuery } from "../folio/useBoard";
 import { whenSignedOut } from "../shared/api/client";
 import { Problem } from "../shared/api/problem";
 import { MeContext, meQuery, useMe } from "../shared/me";
@@ -10,23 +10,22 @@ import { whenQuiet } from "../shared/quiet";
 import { goOnFor } from "../shared/sending/queues";
 import { Broken } from "./Broken";
 import { NotHere } from "./NotHere";
-import { screen } from "./screen";
+import { fetchLater } from "../shared/ui/later";
+import { CAMERA, ROUTES, SIGN_IN } from "./routes";
+import { drawnWhenThere, screen } from "./screen";
+import { queryKeys } from "../shared/queryKeys";
 
-const MyWork = screen(() => import("../features/my-work/MyWork"));
-const Brief = screen(() => import("../features/brief/Brief"));
-const Board = screen(() => import("../features/board/Board"));
-const Check = screen(() => import("../features/check/Check"));
-const Receipt = screen(() => import("../features/receipt/Receipt"));
-const FolioList = screen(() => import("../features/reading/FolioList"));
-const Reading = screen(() => import("../features/reading/Reading"));
-const SittingRecord = screen(() => import("../features/staff/SittingRecord"));
-const SignIn = screen(() => import("../features/sign-in/SignIn"));
-const Camera = screen(() => import("../features/camera/Camera"));
-const Notices = screen(() => import("./Notices"));
+const SCREENS = ROUTES.map((route) => ({ ...route, Screen: screen(route.screen) }));
+const SignIn = screen(SIGN_IN);
+const Camera = screen(CAMERA);
+const Notices = drawnWhenThere(() => import("./Notices"));
 /** What must be there when the network goes, all but the phone's camera. */
 const all = [
-  ...[MyWork, Brief, Board, Check, Receipt, FolioList, Reading, SittingRecord, SignIn, Notices].map((one) => one.fetch),
+  ...SCREENS.map((route) => route.Screen.fetch),
+  SignIn.fetch,
+  Notices.fetch,
   () => import("../shared/sending/inPieces"),
+  fetchLater,
 ];
 const DRAW_AT_THE_LATEST_MS = 1000;
 
@@ -42,7 +41,7 @@ const queries = new QueryClient({
   },
 });
 const keptFromTheStart = Boolean(navigator.serviceWorker?.controller);
-whenSignedOut(() => queries.setQueryData(["me"], null));
+whenSignedOut(() => queries.setQueryData(queryKeys.me, null));
 
 export function App() {
   return (
@@ -75,10 +74,11 @@ function ToTell() {
 
 /** What the first screen needs, so that it is drawn once and whole; a weak line is not waited for. */
 export async function startEarly() {
-  const folio = /^\/folios\/(\d+)$/.exec(location.pathname)?.[1];
+  const entered = SCREENS.find(({ path }) => matchPath(path, location.pathname));
+  const folio = entered?.screen === "board/Board" && matchPath(entered.path, location.pathname)?.params["folioId"];
   const needed: Promise<unknown>[] = [queries.prefetchQuery(meQuery)];
-  if (folio) needed.push(Board.fetch(), queries.prefetchQuery(boardQuery(Number(folio))));
-  if (location.pathname === "/") needed.push(MyWork.fetch());
+  if (folio) needed.push(queries.prefetchQuery(boardQuery(Number(folio))));
+  if (entered?.asks) needed.push(entered.Screen.fetch());
   const late = new Promise((done) => setTimeout(done, DRAW_AT_THE_LATEST_MS));
   await Promise.race([Promise.allSettled(needed), late]);
 }
@@ -108,7 +108,7 @@ function SignedIn() {
   if (!me.data)
     return (
       <Suspense>
-        <SignIn unreachable={me.isError} />
+        <SignIn />
       </Suspense>
     );
   return (
@@ -116,14 +116,9 @@ function SignedIn() {
       <Broken>
         <Suspense fallback={<p className="screen soft">Getting this screen …</p>}>
           <Routes>
-            <Route path="/" element={<MyWork />} />
-            <Route path="/assignments/:assignmentId" element={<Brief />} />
-            <Route path="/folios/:folioId" element={<Board />} />
-            <Route path="/folios/:folioId/check" element={<Check />} />
-            <Route path="/folios/:folioId/editions/:number" element={<Receipt />} />
-            <Route path="/reading/:assignmentId" element={<FolioList />} />
-            <Route path="/reading/:assignmentId/:folioId/:number" element={<Reading />} />
-            <Route path="/records/:folioId" element={<SittingRecord />} />
+            {SCREENS.map(({ path, Screen }) => (
+              <Route key={path} path={path} element={<Screen />} />
+            ))}
             <Route path="*" element={<NotHere />} />
           </Routes>
         </Suspense>

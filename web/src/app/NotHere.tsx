@@ -1,5 +1,5 @@
 import { Link } from "react-router";
-import { Masthead } from "../shared/Masthead";
+import { Masthead } from "../shared/ui/Masthead";
 
 export function NotHere() {
   return (

@@ -1,8 +1,8 @@
 import { App } from "antd";
 import { createElement, useEffect, useSyncExternalStore } from "react";
-import { Act } from "../shared/Act";
+import { Button } from "../shared/ui/Button";
 import { notices } from "../shared/notices";
-import { Themed } from "../shared/Themed";
+import { Themed } from "../shared/ui/Themed";
 
 /** Tells what is to be told, at the lower left. */
 export default function Notices() {
@@ -29,7 +29,7 @@ function Teller() {
         description,
         duration: seconds,
         role: kind === "warning" ? "alert" : "status",
-        actions: button && createElement(Act, { small: true, onClick: press }, button.words),
+        actions: button && createElement(Button, { small: true, onClick: press }, button.words),
       });
     }
     notices.told(toTell);

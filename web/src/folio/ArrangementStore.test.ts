@@ -1,7 +1,7 @@
 import fc from "fast-check";
 import { describe, expect, test, vi } from "vitest";
-import { Problem } from "../../shared/api/problem";
-import { unsavedNow } from "../../shared/unsaved";
+import { Problem } from "../shared/api/problem";
+import { unsavedNow } from "../shared/unsaved";
 import { type Arrangement, fingerprint, move, place, setLeftBlank } from "./arrangement";
 import { ArrangementStore } from "./ArrangementStore";
 import type { Memory } from "./boardMemory";

@@ -1,6 +1,6 @@
-import { Problem } from "../../shared/api/problem";
-import { Observed } from "../../shared/Observed";
-import { keepAnEyeOn } from "../../shared/unsaved";
+import { Problem } from "../shared/api/problem";
+import { Observed } from "../shared/Observed";
+import { keepAnEyeOn } from "../shared/unsaved";
 import { type Arrangement, beforeRetake, carriedTo, type Change, fingerprint, onlyPagesCame } from "./arrangement";
 import { boardMemory, type Step } from "./boardMemory";
 import { type Saved, sendArrangement } from "./sendArrangement";
@@ -94,7 +94,7 @@ export class ArrangementStore extends Observed {
   }
 
   /** When nothing is on its way any more. */
-  settled(): Promise<void> {
+  whenSaved(): Promise<void> {
     if (this.pending.length === 0) return Promise.resolve();
     return new Promise((done) => {
       const end = this.subscribe(() => {

@@ -1,6 +1,6 @@
 import { useEffect, useRef, useState } from "react";
-import type { Schemas } from "../../shared/api/client";
-import { count, list } from "../../shared/words";
+import type { Schemas } from "../shared/api/client";
+import { count, list } from "../shared/words";
 import "./Reader.css";
 
 type Folio = Schemas["ReadingOut"];

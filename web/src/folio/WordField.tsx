@@ -1,5 +1,8 @@
 import { useId, useState } from "react";
+import { later } from "../shared/ui/later";
 import { type Arrangement, type Change, setComment, setNote } from "./arrangement";
+
+const TextField = later("TextField");
 
 interface Props {
   label: string;
@@ -66,24 +69,22 @@ function WordField({ label, ask, most, value, disabled, onChange }: Props) {
     );
   }
   return (
-    <p className="word">
+    <div className="word">
       <label htmlFor={id} className="soft">
         {label}
       </label>
-      <textarea
+      <TextField
         id={id}
-        // eslint-disable-next-line jsx-a11y/no-autofocus -- the button that was pressed has become this field
-        autoFocus={value === ""}
-        rows={2}
-        maxLength={most}
+        takesFocus={value === ""}
+        most={most}
         value={text}
         disabled={disabled}
-        onChange={(event) => setText(event.target.value)}
+        onChange={setText}
         onBlur={() => {
           if (text.trim() !== value) onChange(text.trim());
           if (text.trim() === "") setOpen(false);
         }}
       />
-    </p>
+    </div>
   );
 }

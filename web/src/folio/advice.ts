@@ -1,4 +1,4 @@
-import type { Schemas } from "../../shared/api/client";
+import type { Schemas } from "../shared/api/client";
 import type { Arrangement } from "./arrangement";
 
 type Advice = Schemas["AdviceOut"];

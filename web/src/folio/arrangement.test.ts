@@ -1,19 +1,21 @@
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
+import examples from "../../../core/tests/readiness.json";
 import {
   type Arrangement,
   carriedTo,
   type Change,
   fingerprint,
+  isAnswered,
+  isOpenPage,
   isPlaced,
-  isSettled,
-  labelsByPage,
-  labelsOn,
   move,
   onlyPagesCame,
   pagesOf,
   pagesWith,
   place,
+  questionsByPage,
+  questionsOn,
   setComment,
   setLeftBlank,
   setLoose,
@@ -37,10 +39,17 @@ function after(...changes: Change[]): Arrangement {
   return changes.reduce((now, change) => change(now), fresh());
 }
 
+test.each(examples)("$why: the core and the board find the same questions answered", ({ map, arrangement, answered, open_pages }) => {
+  const a = { ...fresh([]), ...(arrangement as unknown as Arrangement) };
+  const ids = map.replace("1a-b", "1a, 1b").split(", ");
+  expect(ids.filter((id) => isAnswered(a, id))).toEqual(answered);
+  expect(pagesOf(a).filter((page) => isOpenPage(a, page))).toEqual(open_pages);
+});
+
 describe("placing", () => {
   test("many labels go on many pages", () => {
     const a = after(place(["1a", "1b"], [10, 11]));
-    expect(labelsOn(a, 10)).toEqual(["1a", "1b"]);
+    expect(questionsOn(a, 10)).toEqual(["1a", "1b"]);
     expect(pagesWith(a, "1b")).toEqual([10, 11]);
   });
 
@@ -60,7 +69,7 @@ describe("placing", () => {
 
   test("taking a label off its last page leaves it open", () => {
     const a = after(place(["2"], [10]), takeOff("2", [10]));
-    expect(isSettled(a, "2")).toBe(false);
+    expect(isAnswered(a, "2")).toBe(false);
     expect(a.placements).toEqual({});
   });
 });
@@ -69,12 +78,12 @@ describe("left blank and loose", () => {
   test("a question left blank stands on no page", () => {
     const a = after(place(["2"], [10, 11]), setLeftBlank("2", true));
     expect(pagesWith(a, "2")).toEqual([]);
-    expect(isSettled(a, "2")).toBe(true);
+    expect(isAnswered(a, "2")).toBe(true);
   });
 
   test("a loose page answers nothing", () => {
     const a = after(place(LABELS, [10]), setLoose(10, true));
-    expect(labelsOn(a, 10)).toEqual([]);
+    expect(questionsOn(a, 10)).toEqual([]);
     expect(a.loose).toEqual([10]);
   });
 
@@ -94,7 +103,7 @@ describe("removing and restoring", () => {
   test("while it is away its questions are open", () => {
     const a = after(place(["1a"], [11]), setRemoved(11, true));
     expect(pagesOf(a)).toEqual([10, 12, 13, 14]);
-    expect(isSettled(a, "1a")).toBe(false);
+    expect(isAnswered(a, "1a")).toBe(false);
   });
 
   test("what was left blank meanwhile is placed again", () => {
@@ -159,7 +168,7 @@ function broken(a: Arrangement): string {
     if (new Set(spots.map((spot) => spot.page)).size !== spots.length) return "placed twice on one page";
   if (a.left_blank.some((one) => pagesWith(a, one).length > 0)) return "placed and left blank";
   const here = pagesOf(a);
-  if (a.loose.some((one) => here.includes(one) && labelsOn(a, one).length > 0)) return "loose and placed";
+  if (a.loose.some((one) => here.includes(one) && questionsOn(a, one).length > 0)) return "loose and placed";
   return "";
 }
 
@@ -168,8 +177,8 @@ describe("any sequence of changes", () => {
     fc.assert(
       fc.property(fc.array(aChange, { maxLength: 30 }), (changes) => {
         const a = after(...changes);
-        const all = labelsByPage(a);
-        for (const one of PAGES) expect((all.get(one) ?? []).toSorted()).toEqual(labelsOn(a, one).toSorted());
+        const all = questionsByPage(a);
+        for (const one of PAGES) expect((all.get(one) ?? []).toSorted()).toEqual(questionsOn(a, one).toSorted());
       }),
     );
   });

@@ -1,73 +1,96 @@
-import type { Schemas } from "../../shared/api/client";
+import type { Schemas } from "../shared/api/client";
 
+/** Pages and questions are named by their ids; a question's label is for the eye only. */
 export type Arrangement = Schemas["ArrangementDoc"];
 export type Recipe = Schemas["RecipeDoc"];
 type Code = Schemas["AdviceOut"]["code"];
 export type Change = (from: Arrangement) => Arrangement;
+
+/** What each field holds. All that goes over every field follows from this list: comparing, carrying over, sending. */
+type Kind = "order" | "pages" | "questions" | "placements" | "by page" | "plain";
+const FIELDS = {
+  order: "order",
+  removed: "pages",
+  loose: "pages",
+  placements: "placements",
+  left_blank: "questions",
+  recipes: "by page",
+  dismissed: "by page",
+  sides: "plain",
+  comment: "plain",
+  notes: "by page",
+} as const satisfies Record<keyof Required<Arrangement>, Kind>;
+const NAMES = Object.keys(FIELDS) as (keyof Arrangement)[];
 
 /** The pages that will be handed in, in order. */
 export function pagesOf(a: Arrangement): readonly number[] {
   return a.removed.length === 0 ? a.order : a.order.filter((page) => !a.removed.includes(page));
 }
 
-export function labelsOn(a: Arrangement, page: number): string[] {
-  return Object.keys(a.placements).filter((label) => isPlaced(a, label, page));
+export function questionsOn(a: Arrangement, page: number): string[] {
+  return Object.keys(a.placements).filter((question) => isPlaced(a, question, page));
 }
 
 /** The same of every page that has any, in one go. */
-export function labelsByPage(a: Arrangement): ReadonlyMap<number, string[]> {
+export function questionsByPage(a: Arrangement): ReadonlyMap<number, string[]> {
   const found = new Map<number, string[]>();
-  for (const [label, spots] of Object.entries(a.placements))
-    for (const page of new Set(spots.map((spot) => spot.page))) found.set(page, [...(found.get(page) ?? []), label]);
+  for (const [question, spots] of Object.entries(a.placements))
+    for (const page of new Set(spots.map((spot) => spot.page))) found.set(page, [...(found.get(page) ?? []), question]);
   return found;
 }
 
-export function isPlaced(a: Arrangement, label: string, page: number): boolean {
-  return (a.placements[label] ?? []).some((spot) => spot.page === page);
+export function isPlaced(a: Arrangement, question: string, page: number): boolean {
+  return (a.placements[question] ?? []).some((spot) => spot.page === page);
 }
 
-/** The pages a label is on, of those that are there. */
-export function pagesWith(a: Arrangement, label: string): number[] {
-  return pagesOf(a).filter((page) => isPlaced(a, label, page));
+/** The pages a question is on, of those that are there. */
+export function pagesWith(a: Arrangement, question: string): number[] {
+  return pagesOf(a).filter((page) => isPlaced(a, question, page));
 }
 
-export function isSettled(a: Arrangement, label: string): boolean {
-  return a.left_blank.includes(label) || pagesWith(a, label).length > 0;
+/** As `folio_core.placing.is_answered`; both are held to `core/tests/readiness.json`. */
+export function isAnswered(a: Arrangement, question: string): boolean {
+  return a.left_blank.includes(question) || pagesWith(a, question).length > 0;
+}
+
+/** A page that is there, on which nothing is placed and which is not loose. */
+export function isOpenPage(a: Arrangement, page: number): boolean {
+  return questionsOn(a, page).length === 0 && !a.loose.includes(page);
 }
 
 export const place =
-  (labels: readonly string[], pages: readonly number[]): Change =>
+  (questions: readonly string[], pages: readonly number[]): Change =>
   (a) => {
     if (pages.length === 0) return a;
     const placements = { ...a.placements };
-    for (const label of labels) {
-      const missing = pages.filter((page) => !isPlaced(a, label, page));
-      placements[label] = [...(a.placements[label] ?? []), ...missing.map((page) => ({ page, top: null }))];
+    for (const question of questions) {
+      const missing = pages.filter((page) => !isPlaced(a, question, page));
+      placements[question] = [...(a.placements[question] ?? []), ...missing.map((page) => ({ page, top: null }))];
     }
     return {
       ...a,
       placements,
-      left_blank: a.left_blank.filter((label) => !labels.includes(label)),
+      left_blank: a.left_blank.filter((question) => !questions.includes(question)),
       loose: a.loose.filter((page) => !pages.includes(page)),
     };
   };
 
 export const takeOff =
-  (label: string, pages: readonly number[]): Change =>
+  (question: string, pages: readonly number[]): Change =>
   (a) => {
-    const rest = (a.placements[label] ?? []).filter((spot) => !pages.includes(spot.page));
-    const others = Object.entries(a.placements).filter(([other]) => other !== label);
-    const all = rest.length > 0 ? [...others, [label, rest] as const] : others;
+    const rest = (a.placements[question] ?? []).filter((spot) => !pages.includes(spot.page));
+    const others = Object.entries(a.placements).filter(([other]) => other !== question);
+    const all = rest.length > 0 ? [...others, [question, rest] as const] : others;
     return { ...a, placements: Object.fromEntries(all) };
   };
 
 /** A question left blank stands on no page. */
 export const setLeftBlank =
-  (label: string, blank: boolean): Change =>
+  (question: string, blank: boolean): Change =>
   (a) => {
-    const left_blank = a.left_blank.filter((other) => other !== label);
+    const left_blank = a.left_blank.filter((other) => other !== question);
     if (!blank) return { ...a, left_blank };
-    return { ...takeOff(label, a.order)(a), left_blank: [...left_blank, label] };
+    return { ...takeOff(question, a.order)(a), left_blank: [...left_blank, question] };
   };
 
 /** A loose page answers no question. */
@@ -76,7 +99,7 @@ export const setLoose =
   (a) => {
     const others = a.loose.filter((other) => other !== page);
     if (!loose) return { ...a, loose: others };
-    const cleared = Object.keys(a.placements).reduce((so_far, label) => takeOff(label, [page])(so_far), a);
+    const cleared = Object.keys(a.placements).reduce((so_far, question) => takeOff(question, [page])(so_far), a);
     return { ...cleared, loose: [...others, page] };
   };
 
@@ -86,12 +109,12 @@ export const setRemoved =
   (a) => {
     const others = a.removed.filter((other) => other !== page);
     if (removed) return { ...a, removed: [...others, page] };
-    const labels = labelsOn(a, page);
+    const questions = questionsOn(a, page);
     return {
       ...a,
       removed: others,
-      left_blank: a.left_blank.filter((label) => !labels.includes(label)),
-      loose: labels.length > 0 ? a.loose.filter((other) => other !== page) : a.loose,
+      left_blank: a.left_blank.filter((question) => !questions.includes(question)),
+      loose: questions.length > 0 ? a.loose.filter((other) => other !== page) : a.loose,
     };
   };
 
@@ -108,13 +131,13 @@ export const move =
     return { ...a, order };
   };
 
-/** Where on a page the answer to a label begins: 0 at its top edge, 1 at its bottom; null: unsaid. */
+/** Where on a page the answer to a question begins: 0 at its top edge, 1 at its bottom; null: unsaid. */
 export const setTop =
-  (label: string, page: number, top: number | null): Change =>
+  (question: string, page: number, top: number | null): Change =>
   (a) => {
-    if (!isPlaced(a, label, page)) return a;
-    const spots = a.placements[label]?.map((spot) => (spot.page === page ? { ...spot, top } : spot)) ?? [];
-    return { ...a, placements: { ...a.placements, [label]: spots } };
+    if (!isPlaced(a, question, page)) return a;
+    const spots = a.placements[question]?.map((spot) => (spot.page === page ? { ...spot, top } : spot)) ?? [];
+    return { ...a, placements: { ...a.placements, [question]: spots } };
   };
 
 export const setComment =
@@ -165,47 +188,60 @@ export const setDismissed =
     return { ...a, dismissed: Object.fromEntries(codes.length > 0 ? [...rest, [page, codes] as const] : rest) };
   };
 
-function spelled({ corners, turn, tone }: Recipe): string {
-  return JSON.stringify([corners, turn, tone]);
+/** One spelling of a value, whatever the order of its keys. */
+function spelled(value: unknown): string {
+  const sorted = (_: string, one: unknown) =>
+    one !== null && typeof one === "object" && !Array.isArray(one)
+      ? Object.fromEntries(Object.entries(one).sort(([a], [b]) => (a < b ? -1 : 1)))
+      : one;
+  return JSON.stringify(value, sorted);
 }
 
-/** The entries of the pages that are there, in one order. */
-function ofPages<T>(row: Record<string, T>, here: Set<number>): Record<string, T> {
-  const kept = Object.entries(row).filter(([page]) => here.has(Number(page)));
-  return Object.fromEntries(kept.sort(([a], [b]) => Number(a) - Number(b)));
+/** The entries of the pages that are there. */
+function ofPages(row: Record<string, unknown>, here: Set<number>): Record<string, unknown> {
+  return Object.fromEntries(Object.entries(row).filter(([page]) => here.has(Number(page))));
+}
+
+type Spots = Arrangement["placements"];
+
+function placedOn(placements: Spots, here: Set<number>): Spots {
+  const kept = Object.entries(placements).map(([question, spots]) => [question, spots.filter((spot) => here.has(spot.page))] as const);
+  return Object.fromEntries(kept.filter(([, spots]) => spots.length > 0));
 }
 
 /** An earlier arrangement, with the pages that have come since kept, and those that have gone left out. */
 export function carriedTo(earlier: Arrangement, now: Arrangement): Arrangement {
   const here = new Set(now.order);
   const kept = new Set(earlier.order);
-  const placements = Object.entries(earlier.placements)
-    .map(([label, spots]) => [label, spots.filter((spot) => here.has(spot.page))] as const)
-    .filter(([, spots]) => spots.length > 0);
-  return {
-    order: [...earlier.order.filter((page) => here.has(page)), ...now.order.filter((page) => !kept.has(page))],
-    removed: earlier.removed.filter((page) => here.has(page)),
-    loose: earlier.loose.filter((page) => here.has(page)),
-    placements: Object.fromEntries(placements),
-    left_blank: earlier.left_blank,
-    recipes: ofPages(earlier.recipes, here),
-    dismissed: ofPages(earlier.dismissed, here),
-    sides: earlier.sides,
-    comment: earlier.comment,
-    notes: ofPages(earlier.notes, here),
+  const carried: Record<Kind, (value: never) => unknown> = {
+    order: (pages: number[]) => [...pages.filter((page) => here.has(page)), ...now.order.filter((page) => !kept.has(page))],
+    pages: (pages: number[]) => pages.filter((page) => here.has(page)),
+    placements: (placements: Spots) => placedOn(placements, here),
+    "by page": (row: Record<string, unknown>) => ofPages(row, here),
+    questions: (questions: string[]) => questions,
+    plain: (value: unknown) => value,
   };
+  const fields = NAMES.map((name) => [name, carried[FIELDS[name]](earlier[name] as never)]);
+  return Object.fromEntries(fields) as Arrangement;
 }
 
 /** One spelling for one arrangement, to compare two. */
 export function fingerprint(a: Arrangement): string {
-  const placements = Object.keys(a.placements)
-    .sort()
-    .map((label) => [label, [...(a.placements[label] ?? [])].sort((x, y) => x.page - y.page)]);
   const here = new Set(a.order);
-  const recipes = Object.entries(ofPages(a.recipes, here)).map(([page, recipe]) => [page, spelled(recipe)]);
-  const sets = [a.removed, a.loose, a.left_blank].map((row) => [...row].sort());
-  const words = [a.sides, a.comment, ofPages(a.notes, here)];
-  return JSON.stringify([a.order, sets, placements, recipes, ofPages(a.dismissed, here), words]);
+  const written: Record<Kind, (value: never) => unknown> = {
+    order: (pages: number[]) => pages,
+    pages: (pages: number[]) => [...pages].sort((x, y) => x - y),
+    questions: (questions: string[]) => [...questions].sort(),
+    placements: (placements: Spots) =>
+      Object.fromEntries(
+        Object.entries(placements)
+          .filter(([, spots]) => spots.length > 0)
+          .map(([question, spots]) => [question, [...spots].sort((x, y) => x.page - y.page)]),
+      ),
+    "by page": (row: Record<string, unknown>) => ofPages(row, here),
+    plain: (value: unknown) => value ?? null,
+  };
+  return spelled(NAMES.map((name) => written[FIELDS[name]](a[name] as never)));
 }
 
 /** Whether all that happened between two states is that pages arrived, or proved to be none. */

@@ -1,5 +1,5 @@
-import { whenLeaving } from "../../shared/me";
-import { whenQuiet } from "../../shared/quiet";
+import { whenLeaving } from "../shared/me";
+import { whenQuiet } from "../shared/quiet";
 import type { Arrangement } from "./arrangement";
 import type { Saved } from "./sendArrangement";
 

@@ -2,6 +2,7 @@ import { expect, test } from "vitest";
 import { labelWords } from "./labelWords";
 
 const map = ["1a", "1b", "1c", "2a", "2b", "3"].map((label) => ({
+  id: label,
   label,
   question: label.slice(0, 1),
   part: label.slice(1),

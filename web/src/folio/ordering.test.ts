@@ -3,7 +3,7 @@ import { describe, expect, test } from "vitest";
 import { type Arrangement, pagesOf, place, setRemoved, setTop, together } from "./arrangement";
 import { contradictions, inReadingOrder, lastOnPageBefore, layInOrder, ordered } from "./ordering";
 
-const MAP = ["1a", "1b", "2", "3"].map((label) => ({ label }));
+const MAP = ["1a", "1b", "2", "3"].map((label) => ({ id: label, label }));
 
 function fresh(order: number[]): Arrangement {
   return {

@@ -1,8 +1,8 @@
-import type { Schemas } from "../../shared/api/client";
-import { type Arrangement, type Change, labelsOn, pagesOf, pagesWith } from "./arrangement";
+import type { Schemas } from "../shared/api/client";
+import { type Arrangement, type Change, pagesOf, pagesWith, questionsOn } from "./arrangement";
 
 type Page = Pick<Schemas["PageOut"], "id" | "file_name" | "index" | "taken">;
-type Question = Pick<Schemas["QuestionOut"], "label">;
+type Question = Pick<Schemas["QuestionOut"], "id" | "label">;
 
 export type OrderKind = "reversed" | "taken" | "name" | "questions";
 
@@ -43,11 +43,11 @@ function sortedBy<Key>(ids: readonly number[], keyOf: (id: number) => Key | null
 
 /** The place on the map of the first question on a page; of pages with the same first question, the fewer of it first. */
 function firstOf(a: Arrangement, page: number, map: readonly Question[]): [number, number] | null {
-  const places = labelsOn(a, page).map((label) => map.findIndex((one) => one.label === label));
+  const places = questionsOn(a, page).map((id) => map.findIndex((one) => one.id === id));
   if (places.length === 0) return null;
   const first = Math.min(...places);
   // An answer that runs on comes after the page where it begins.
-  const runsOn = pagesWith(a, map[first]?.label ?? "").indexOf(page);
+  const runsOn = pagesWith(a, map[first]?.id ?? "").indexOf(page);
   return [first, runsOn];
 }
 
@@ -67,6 +67,7 @@ export const layInOrder =
   };
 
 export interface Contradiction {
+  /** Labels. */
   before: string;
   after: string;
   /** Of the question that comes too early, and of the one it should follow; counted from 1. */
@@ -76,8 +77,8 @@ export interface Contradiction {
 /** Where order and questions do not go together: a question that begins on a page before that of an earlier question. */
 export function contradictions(a: Arrangement, map: readonly Question[]): Contradiction[] {
   const at = new Map(pagesOf(a).map((page, index) => [page, index]));
-  const begins = map.flatMap(({ label }) => {
-    const places = (a.placements[label] ?? []).flatMap((spot) => at.get(spot.page) ?? []);
+  const begins = map.flatMap(({ id, label }) => {
+    const places = (a.placements[id] ?? []).flatMap((spot) => at.get(spot.page) ?? []);
     return places.length > 0 ? [{ label, index: Math.min(...places) }] : [];
   });
   return begins.flatMap((one, number) => {
@@ -87,18 +88,17 @@ export function contradictions(a: Arrangement, map: readonly Question[]): Contra
   });
 }
 
-/** The question the page before ends with: the lowest on it, else the last of the map. */
+/** The question (its id) the page before ends with: the lowest on it, else the last of the map. */
 export function lastOnPageBefore(a: Arrangement, page: number, map: readonly Question[]): string | null {
   const pages = pagesOf(a);
   const before = pages[pages.indexOf(page) - 1];
   if (before === undefined) return null;
-  const topOf = (label: string) => a.placements[label]?.find((spot) => spot.page === before)?.top ?? -1;
-  const labels = inReadingOrder(a, before, map);
-  return labels.toSorted((x, y) => topOf(x) - topOf(y)).at(-1) ?? null;
+  const topOf = (id: string) => a.placements[id]?.find((spot) => spot.page === before)?.top ?? -1;
+  return inReadingOrder(a, before, map).toSorted((x, y) => topOf(x) - topOf(y)).at(-1) ?? null;
 }
 
-/** The labels on a page in the order of the map. */
+/** The questions on a page, by id, in the order of the map. */
 export function inReadingOrder(a: Arrangement, page: number, map: readonly Question[]): string[] {
-  const on = new Set(labelsOn(a, page));
-  return map.map((one) => one.label).filter((label) => on.has(label));
+  const on = new Set(questionsOn(a, page));
+  return map.map((one) => one.id).filter((id) => on.has(id));
 }

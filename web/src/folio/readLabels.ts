@@ -1,37 +1,44 @@
-import type { Schemas } from "../../shared/api/client";
+import type { Schemas } from "../shared/api/client";
 
-type Question = Pick<Schemas["QuestionOut"], "label" | "question">;
+type Question = Pick<Schemas["QuestionOut"], "id" | "label">;
 
 export interface Typed {
-  labels: string[];
+  /** The questions that were meant, by id. */
+  questions: string[];
   /** Pieces that are not on the question map, as typed. */
   unknown: string[];
   /** Labels of the map that such a piece may have meant. */
   nearest: string[];
 }
 
-const TOKEN = /^(?:(?:question|problem|exercise|q|p|no\.?|nr\.?)\s*\.?\s*)?(\d{1,3})?\s*[.(]?\s*([a-z]{1,8})?\s*\)?$/;
+const ROMAN = ["i", "ii", "iii", "iv", "v", "vi", "vii", "viii", "ix", "x", "xi", "xii"];
+const WORD = /^(?:question|problem|exercise|q|p|no\.?|nr\.?)\s*\.?\s*/;
 const WORDS = /\b(?:questions?|problems?|exercises?|q|nr|no)\.?\s*(?=\d)/g;
 const RANGE = /\s*(?:-|–|—|\.\.|\bto\b)\s*/g;
 const BETWEEN = /(?<=[0-9a-z)])\s+(?=\d)|(?<=[a-z)])\s+(?=[a-z]\b)/g;
-const ROMAN = ["i", "ii", "iii", "iv", "v", "vi", "vii", "viii", "ix", "x", "xi", "xii"];
+const PIECE = /^([1-9]\d{0,3}(?:\.[1-9]\d{0,3})*)?([a-z]{0,8})$/;
 
 /**
- * What a typed line means on a question map. The core reads the same (`folio_core.outline.parse_labels`); here it must
- * be known before the next key, and without network. Both are held to `core/tests/typed_labels.json`.
+ * What a typed line means on a question map. The core reads the same (`folio_core.labels.parse_labels`, where the rules
+ * are told); here it must be known before the next key, and without network. Both are held to
+ * `core/tests/typed_labels.json`.
  */
 export function readLabels(text: string, map: readonly Question[]): Typed {
+  const reader = new Reader(map.map((one) => one.label));
   const labels = new Set<string>();
   const unknown: string[] = [];
-  let question = "";
   for (const piece of pieces(text)) {
-    const read = readPiece(piece, question, map);
-    question = read.question;
-    if (read.labels.length > 0) read.labels.forEach((label) => labels.add(label));
+    const read = reader.read(piece);
+    if (read.length > 0) read.forEach((label) => labels.add(label));
     else unknown.push(piece);
   }
   const nearest = new Set(unknown.flatMap((piece) => nearestTo(piece, map)));
-  return { labels: [...labels], unknown, nearest: map.map((one) => one.label).filter((label) => nearest.has(label)) };
+  const ids = new Map(map.map((one) => [one.label, one.id]));
+  return {
+    questions: [...labels].map((label) => ids.get(label) ?? ""),
+    unknown,
+    nearest: map.map((one) => one.label).filter((label) => nearest.has(label)),
+  };
 }
 
 function pieces(text: string): string[] {
@@ -43,39 +50,105 @@ function pieces(text: string): string[] {
     .filter(Boolean);
 }
 
-function readPiece(piece: string, before: string, map: readonly Question[]): { labels: string[]; question: string } {
-  const dash = piece.indexOf("-");
-  const ends = dash < 0 ? [piece] : [piece.slice(0, dash), piece.slice(dash + 1)];
-  const read = ends.map((end) => TOKEN.exec(end.trim()));
-  if (!read.every((end) => end?.[1] || end?.[2])) return { labels: [], question: before };
-  const question = read[0]?.[1] ?? before;
-  const first = one(map, question, read[0]?.[2] ?? "");
-  if (read.length === 1) return { labels: first, question };
-  const lastQuestion = read[1]?.[1] ?? question;
-  const last = one(map, lastQuestion, read[1]?.[2] ?? "");
-  return { labels: between(map, first[0], last.at(-1)), question: lastQuestion };
+type Path = readonly string[];
+
+/** The levels of a label of a map: "1aii" → 1, a, ii. */
+function levels(label: string): Path {
+  const [, numbers = "", tail = ""] = /^([\d.]+)([a-z]*)$/.exec(label) ?? [];
+  return [...numbers.split("."), ...(tail ? (ways(tail).find((way) => way.length === 1 ? isLevel(tail) : true) ?? [tail]) : [])];
 }
 
-/** All parts of a question, the one that is named, those whose letters are run together, or a roman numeral's. */
-function one(map: readonly Question[], question: string, part: string): string[] {
-  const parts = map.filter((item) => item.question === question).map((item) => item.label);
-  if (!part) return parts;
-  const run = [...part].map((letter) => question + letter);
-  if (run.every((label) => map.some((item) => item.label === label))) return run;
-  return parts.filter((_, at) => at === ROMAN.indexOf(part));
+function isLevel(text: string): boolean {
+  return text.length === 1 || ROMAN.includes(text);
 }
 
-function between(map: readonly Question[], first: string | undefined, last: string | undefined): string[] {
-  const [low, high] = [first, last].map((label) => map.findIndex((item) => item.label === label)).sort((a, b) => a - b);
-  if (low === undefined || high === undefined || low < 0) return [];
-  return map.slice(low, high + 1).map((item) => item.label);
+/** How a run of letters can be levels: none, one, a letter with a numeral behind it, a numeral with a letter. */
+function ways(letters: string): Path[] {
+  if (!letters) return [[]];
+  const found: Path[] = [[letters]];
+  if (ROMAN.includes(letters.slice(1))) found.push([letters.slice(0, 1), letters.slice(1)]);
+  if (ROMAN.includes(letters.slice(0, -1))) found.push([letters.slice(0, -1), letters.slice(-1)]);
+  return found;
+}
+
+function joined(path: Path): string {
+  return path.reduce((label, level) => (/\d$/.test(label) && /^\d/.test(level) ? `${label}.${level}` : label + level), "");
+}
+
+/** Reads one piece after another, each in the light of the question that was named before it. */
+class Reader {
+  private readonly paths: Map<string, Path>;
+  private question: Path = [];
+
+  constructor(private readonly labels: readonly string[]) {
+    this.paths = new Map(labels.map((label) => [label, levels(label)]));
+  }
+
+  read(piece: string): string[] {
+    const dash = piece.indexOf("-");
+    if (dash < 0) return this.end(piece);
+    const first = this.end(piece.slice(0, dash));
+    const last = this.end(piece.slice(dash + 1));
+    const ends = [first[0], last.at(-1)].map((label) => (label === undefined ? -1 : this.labels.indexOf(label)));
+    const [low = -1, high = -1] = ends.sort((a, b) => a - b);
+    return low < 0 ? [] : this.labels.slice(low, high + 1);
+  }
+
+  /** One end of a range, or a piece without one. */
+  private end(text: string): string[] {
+    const bare = text.trim().replace(WORD, "").replace(/(?<=\d)\((?=\d)/g, ".").replace(/[\s()]/g, "");
+    const written = bare.replace(/(?<=\d)\.(?=[a-z])|(?<=[a-z])\.|\.$/g, "");
+    const found = PIECE.exec(written);
+    if (!found || !written) return [];
+    const [, number, letters = ""] = found;
+    if (number) {
+      this.question = number.split(".");
+      return this.below(this.question, letters);
+    }
+    for (let depth = this.question.length; depth > 0; depth -= 1) {
+      const read = this.below(this.question.slice(0, depth), letters);
+      if (read.length > 0) return read;
+    }
+    return [];
+  }
+
+  /** All parts of a question, the one that is named, those whose letters are run together, or those counted. */
+  private below(question: Path, letters: string): string[] {
+    const whole = joined(question) + letters;
+    const path = this.paths.get(whole);
+    if (path) {
+      this.question = path.length > 1 ? path.slice(0, -1) : path;
+      return [whole];
+    }
+    for (const way of ways(letters)) {
+      const parts = this.parts([...question, ...way]);
+      if (parts.length > 0) {
+        this.question = [...question, ...way.slice(0, -1)];
+        return parts;
+      }
+    }
+    const runs = [...letters].map((letter) => this.parts([...question, letter]));
+    if (runs.length > 0 && runs.every((run) => run.length > 0)) return runs.flat();
+    const counted = this.children(question)[ROMAN.indexOf(letters)];
+    return counted === undefined ? [] : this.parts([...question, counted]);
+  }
+
+  private parts(path: Path): string[] {
+    return this.labels.filter((label) => path.every((level, at) => this.paths.get(label)?.[at] === level));
+  }
+
+  /** The levels right below a path, in the order of the map. */
+  private children(path: Path): string[] {
+    const below = this.parts(path).flatMap((label) => this.paths.get(label)?.[path.length] ?? []);
+    return [...new Set(below)];
+  }
 }
 
 /** Labels of the piece's question first, else those that differ in one sign. */
 function nearestTo(piece: string, map: readonly Question[]): string[] {
   const bare = piece.replace(/[^0-9a-z]/g, "");
   const number = /^\d+/.exec(bare)?.[0];
-  const same = map.filter((item) => number !== undefined && item.question === number);
+  const same = map.filter((item) => number !== undefined && levels(item.label)[0] === number);
   const close = same.length > 0 ? same : map.filter((item) => differsInOneSign(item.label, bare));
   return close.slice(0, 3).map((item) => item.label);
 }

@@ -1,5 +1,5 @@
-import { api, type Schemas } from "../../shared/api/client";
-import { Problem, problemFrom } from "../../shared/api/problem";
+import { api, type Schemas } from "../shared/api/client";
+import { Problem, problemFrom } from "../shared/api/problem";
 import type { Arrangement } from "./arrangement";
 
 export interface Saved {

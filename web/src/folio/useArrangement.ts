@@ -1,6 +1,6 @@
 import { useEffect, useSyncExternalStore } from "react";
-import type { Schemas } from "../../shared/api/client";
-import { notices } from "../../shared/notices";
+import type { Schemas } from "../shared/api/client";
+import { notices } from "../shared/notices";
 import { arrangementStore } from "./ArrangementStore";
 
 /** The folio's arrangement with the student's own changes in it, and how to change it. */

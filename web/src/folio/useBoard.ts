@@ -1,7 +1,8 @@
 import { queryOptions, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
-import { answerOrKept, api, type Schemas } from "../../shared/api/client";
-import { correctClock, serverNow } from "../../shared/time";
+import { answerOrKept, api, type Schemas } from "../shared/api/client";
+import { correctClock, serverNow } from "../shared/time";
+import { queryKeys } from "../shared/queryKeys";
 
 const ASK_EVERY_MS = 3000;
 const FIRST_ASK_MS = 800;
@@ -16,7 +17,7 @@ export function useBoard(folioId: number) {
   const [hearing, setHearing] = useState(false);
   useEffect(() => {
     const news = new EventSource(`/api/folios/${folioId}/news`);
-    const ask = () => void queries.invalidateQueries({ queryKey: ["board", folioId] });
+    const ask = () => void queries.invalidateQueries({ queryKey: queryKeys.board(folioId) });
     let first: ReturnType<typeof setTimeout> | undefined;
     news.onopen = () => {
       setHearing(true);
@@ -42,7 +43,7 @@ export function useBoard(folioId: number) {
 
 export function boardQuery(folioId: number) {
   return queryOptions({
-    queryKey: ["board", folioId],
+    queryKey: queryKeys.board(folioId),
     queryFn: async (): Promise<BoardData> => {
       const path = { folio_id: folioId };
       const { data, keptAt } = await answerOrKept(api.GET("/api/folios/{folio_id}", { params: { path } }));

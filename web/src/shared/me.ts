@@ -1,6 +1,7 @@
 import { queryOptions, useQuery } from "@tanstack/react-query";
 import { createContext, use } from "react";
 import { answer, api, type Schemas } from "./api/client";
+import { queryKeys } from "./queryKeys";
 
 const leaving = new Set<() => void>();
 
@@ -17,7 +18,7 @@ export const MeContext = createContext<Me | null>(null);
 
 /** The signed-in person as the server knows them; null when signed out. */
 export const meQuery = queryOptions({
-  queryKey: ["me"],
+  queryKey: queryKeys.me,
   staleTime: Infinity,
   queryFn: (): Promise<Me | null> => answer(api.GET("/api/me")),
 });

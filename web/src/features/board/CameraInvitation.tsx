@@ -2,10 +2,11 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef } from "react";
 import { answer, api, type Schemas } from "../../shared/api/client";
 import { clockTime } from "../../shared/time";
-import { Trouble } from "../../shared/Trouble";
+import { Trouble } from "../../shared/ui/Trouble";
 import { count } from "../../shared/words";
 import "./CameraInvitation.css";
-import { Dialog } from "./Dialog";
+import { Dialog } from "../../shared/ui/Dialog";
+import { queryKeys } from "../../shared/queryKeys";
 
 interface Props {
   board: Schemas["BoardOut"];
@@ -19,18 +20,18 @@ export function CameraInvitation({ board, pages, onClose }: Props) {
   const path = { folio_id: board.id };
   const zone = board.assignment.time_zone;
   const links = useQuery({
-    queryKey: ["camera-links", board.id],
+    queryKey: queryKeys.cameraLinks(board.id),
     refetchInterval: 2000,
     queryFn: () => answer(api.GET("/api/folios/{folio_id}/camera-links", { params: { path } })),
   });
   const invite = useMutation({
     mutationFn: () => answer(api.POST("/api/folios/{folio_id}/camera-links", { params: { path } })),
-    onSuccess: () => queries.invalidateQueries({ queryKey: ["camera-links", board.id] }),
+    onSuccess: () => queries.invalidateQueries({ queryKey: queryKeys.cameraLinks(board.id) }),
   });
   const end = useMutation({
     mutationFn: (id: number) =>
       answer(api.DELETE("/api/folios/{folio_id}/camera-links/{link_id}", { params: { path: { ...path, link_id: id } } })),
-    onSuccess: () => queries.invalidateQueries({ queryKey: ["camera-links", board.id] }),
+    onSuccess: () => queries.invalidateQueries({ queryKey: queryKeys.cameraLinks(board.id) }),
   });
   const { mutate: ask } = invite;
   const asked = useRef(false);
@@ -42,7 +43,7 @@ export function CameraInvitation({ board, pages, onClose }: Props) {
   const fresh = invite.data;
   const opened = links.data?.find((link) => link.id === fresh?.link.id)?.opened;
   return (
-    <Dialog title="Photograph by phone" wide onClose={onClose}>
+    <Dialog title="Photograph by phone" width={860} onClose={onClose}>
       {invite.error && <Trouble error={invite.error} onRetry={() => ask()} />}
       {fresh && (
         <div className="invitation">

@@ -1,4 +1,4 @@
-import { Dialog } from "./Dialog";
+import { Dialog } from "../../shared/ui/Dialog";
 
 interface Props {
   past: readonly string[];

@@ -1,4 +1,4 @@
-import { Dialog } from "./Dialog";
+import { Dialog } from "../../shared/ui/Dialog";
 import { KEYS } from "./keys";
 
 export function KeyList({ onClose }: { onClose: () => void }) {

@@ -1,6 +1,6 @@
 import type { Schemas } from "../../shared/api/client";
 import type { Upload } from "../../shared/sending/UploadQueue";
-import type { Arrangement } from "./arrangement";
+import type { Arrangement } from "../../folio/arrangement";
 import type { Actions } from "./useActions";
 
 /** What both shapes of the board are made of: the field of columns and rows, and a page at a time. */

@@ -2,12 +2,12 @@ import { useState } from "react";
 import type { Schemas } from "../../shared/api/client";
 import { count } from "../../shared/words";
 import {
-  type Arrangement, type Change, isPlaced, isSettled, labelsOn, move, place, setLeftBlank, setLoose, setRemoved, setTop,
-  takeOff, together,
-} from "./arrangement";
-import type { ArrangementStore } from "./ArrangementStore";
-import { labelWords } from "./labelWords";
-import { lastOnPageBefore, layInOrder } from "./ordering";
+  type Arrangement, type Change, isAnswered, isOpenPage, isPlaced, move, place, questionsOn, setLeftBlank, setLoose,
+  setRemoved, setTop, takeOff, together,
+} from "../../folio/arrangement";
+import type { ArrangementStore } from "../../folio/ArrangementStore";
+import { labelWords } from "../../folio/labelWords";
+import { lastOnPageBefore, layInOrder } from "../../folio/ordering";
 
 type Page = Schemas["PageOut"];
 
@@ -24,26 +24,33 @@ export type Actions = ReturnType<typeof useActions>;
 
 /** All that can be done on the board, in one place: each is one step with its words, for the history and for the ear. */
 export function useActions({ questions, pages, arrangement, store, at, choose }: Board) {
-  const [said, say] = useState("");
+  const [announcement, setAnnouncement] = useState("");
   /** Pages chosen together with the one that is looked at. */
   const [marked, setMarked] = useState<readonly number[]>([]);
   const page = pages[at];
   const ids = pages.map((one) => one.id);
   const group = page ? (marked.includes(page.id) ? ids.filter((id) => marked.includes(id)) : [page.id]) : [];
   const numbers = (some: readonly number[]) => pagesInWords(some.map((id) => ids.indexOf(id) + 1));
-  const named = (labels: readonly string[]) => labelWords(labels, questions);
+  const named = (some: readonly string[]) => labelWords(some, questions);
+
+  /** Whether what was announced last can be undone, as far as it was something done. */
+  const [undoable, setUndoable] = useState(false);
+  const announce = (words: string, done = false) => {
+    setAnnouncement(words);
+    setUndoable(done);
+  };
 
   const change = (wanted: Change, words: string) => {
     store.change(wanted, words);
-    say(words);
+    announce(words, true);
   };
   /** Goes to a page; `after`: what was done just before, in words. */
   const look = (id: number, after = "", number = ids.indexOf(id) + 1) => {
     setMarked([]);
     choose(id);
     const told = document.activeElement?.closest(".strip"); // the focus goes along, and so a screen reader says it
-    const stands = named(labelsOn(arrangement, id)) || (arrangement.loose.includes(id) ? "loose page" : "open");
-    say([after, !told && `Page ${number}, ${stands}`].filter(Boolean).join(". "));
+    const stands = named(questionsOn(arrangement, id)) || (arrangement.loose.includes(id) ? "loose page" : "open");
+    announce([after, !told && `Page ${number}, ${stands}`].filter(Boolean).join(". "), after !== "");
   };
   const walk = (to: number, after = "") => {
     const target = pages[Math.min(Math.max(to, 0), pages.length - 1)];
@@ -59,8 +66,9 @@ export function useActions({ questions, pages, arrangement, store, at, choose }:
     change(layInOrder(order), `${numbers(group)} moved to ${index + 1}`);
   };
   return {
-    said,
-    say,
+    announcement,
+    undoable,
+    announce,
     marked,
     group,
     change,
@@ -68,11 +76,11 @@ export function useActions({ questions, pages, arrangement, store, at, choose }:
     walk,
     moveTo,
     undo: () => {
-      say(store.shown().past.at(-1) ? `Undone: ${store.shown().past.at(-1)}` : "Nothing to undo");
+      announce(store.shown().past.at(-1) ? `Undone: ${store.shown().past.at(-1)}` : "Nothing to undo");
       store.undo();
     },
     redo: () => {
-      say(store.shown().future.at(-1) ? `Done again: ${store.shown().future.at(-1)}` : "Nothing to do again");
+      announce(store.shown().future.at(-1) ? `Done again: ${store.shown().future.at(-1)}` : "Nothing to do again");
       store.redo();
     },
     /** Choose more pages: from the one looked at to this one, or this one alone. */
@@ -82,7 +90,7 @@ export function useActions({ questions, pages, arrangement, store, at, choose }:
       const more = from ? ids.slice(low, high + 1) : [...marked, page.id, id];
       const fewer = !from && marked.includes(id) ? marked.filter((one) => one !== id) : more;
       setMarked([...new Set(fewer)]);
-      say(`${count(new Set(fewer).size, "page")} chosen together`);
+      announce(`${count(new Set(fewer).size, "page")} chosen together`);
     },
     shift: (by: 1 | -1) => moveTo(ids.indexOf(group[0] ?? NaN) + 1 + by),
     drop: (id: number, to: number) => {
@@ -92,28 +100,28 @@ export function useActions({ questions, pages, arrangement, store, at, choose }:
     },
     order: (wanted: readonly number[], how: string) => change(layInOrder(wanted), `Pages put in order ${how}`),
     /** On the pages chosen, and on to the next. */
-    placeHere: (labels: string[]) => {
-      const words = `${named(labels)} placed on ${numbers(group)}`;
-      change(place(labels, group), words);
+    placeHere: (asked: string[]) => {
+      const words = `${named(asked)} placed on ${numbers(group)}`;
+      change(place(asked, group), words);
       walk(ids.indexOf(group.at(-1) ?? NaN) + 1, words);
     },
-    place: (labels: string[], on: number[], placed: boolean) => {
-      if (labels.length === 0 || on.length === 0) return;
-      const off = labels.map((label) => takeOff(label, on));
-      if (placed) change(place(labels, on), `${named(labels)} placed on ${numbers(on)}`);
-      else change(together(...off), `${named(labels)} taken off ${numbers(on)}`);
+    place: (asked: string[], on: number[], placed: boolean) => {
+      if (asked.length === 0 || on.length === 0) return;
+      const off = asked.map((question) => takeOff(question, on));
+      if (placed) change(place(asked, on), `${named(asked)} placed on ${numbers(on)}`);
+      else change(together(...off), `${named(asked)} taken off ${numbers(on)}`);
     },
-    placeAt: (labels: string[], on: number, top: number) => {
-      const tops = labels.map((label) => setTop(label, on, top));
-      change(together(place(labels, [on]), ...tops), `${named(labels)} placed on ${numbers([on])}`);
+    placeAt: (asked: string[], on: number, top: number) => {
+      const tops = asked.map((question) => setTop(question, on, top));
+      change(together(place(asked, [on]), ...tops), `${named(asked)} placed on ${numbers([on])}`);
     },
-    beginAt: (label: string, on: number, top: number | null) => {
-      if (!isPlaced(arrangement, label, on)) return;
-      change(setTop(label, on, top), `Where ${label} begins on ${numbers([on])}`);
+    beginAt: (question: string, on: number, top: number | null) => {
+      if (!isPlaced(arrangement, question, on)) return;
+      change(setTop(question, on, top), `Where ${named([question])} begins on ${numbers([on])}`);
     },
-    leaveBlank: (labels: string[], blank: boolean) => {
-      const changes = labels.map((label) => setLeftBlank(label, blank));
-      change(together(...changes), `${named(labels)} ${blank ? "left blank" : "not left blank"}`);
+    leaveBlank: (asked: string[], blank: boolean) => {
+      const changes = asked.map((question) => setLeftBlank(question, blank));
+      change(together(...changes), `${named(asked)} ${blank ? "left blank" : "not left blank"}`);
     },
     loosen: () => {
       if (!page) return;
@@ -122,9 +130,9 @@ export function useActions({ questions, pages, arrangement, store, at, choose }:
     },
     /** The answer the page before ends with runs on to this one. */
     runOn: () => {
-      const label = page && lastOnPageBefore(arrangement, page.id, questions);
-      if (!label) return say("There is no question on the page before");
-      change(place([label], [page.id]), `${label} runs on to page ${at + 1}`);
+      const question = page && lastOnPageBefore(arrangement, page.id, questions);
+      if (!question) return announce("There is no question on the page before");
+      change(place([question], [page.id]), `${named([question])} runs on to page ${at + 1}`);
     },
     remove: () => {
       if (!page) return;
@@ -135,11 +143,10 @@ export function useActions({ questions, pages, arrangement, store, at, choose }:
     },
     /** The next page nothing is placed on; where there is none, the question that is open is told. */
     nextOpen: () => {
-      const isOpen = ({ id }: Page) => labelsOn(arrangement, id).length === 0 && !arrangement.loose.includes(id);
-      const next = [...pages.slice(at + 1), ...pages.slice(0, at + 1)].find(isOpen);
+      const next = [...pages.slice(at + 1), ...pages.slice(0, at + 1)].find(({ id }) => isOpenPage(arrangement, id));
       if (next) return look(next.id);
-      const open = questions.filter((one) => !isSettled(arrangement, one.label)).map((one) => one.label);
-      say(open.length > 0 ? `Every page is placed. Open: ${named(open)}` : "Nothing is open");
+      const open = questions.filter((one) => !isAnswered(arrangement, one.id)).map((one) => one.id);
+      announce(open.length > 0 ? `Every page is placed. Open: ${named(open)}` : "Nothing is open");
     },
   };
 }

@@ -1,6 +1,6 @@
 import type { Schemas } from "../../shared/api/client";
 import { Problem, problemFrom } from "../../shared/api/problem";
-import { about, type Outcome, outcomeOf } from "../../shared/sending/sendFile";
+import { about, type Outcome, outcomeOf } from "../../shared/sending/outcome";
 import type { Line } from "../../shared/sending/UploadQueue";
 
 /** The secret of the link: what stands after the # of the address, which no server is sent. */

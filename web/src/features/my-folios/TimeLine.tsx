@@ -1,10 +1,10 @@
 import type { CSSProperties } from "react";
-import { ActLink } from "../../shared/Act";
+import { LinkButton } from "../../shared/ui/Button";
 import type { Schemas } from "../../shared/api/client";
 import { clockTime, dayAndTime, dayName, lengthOfTime } from "../../shared/time";
 import { count } from "../../shared/words";
 
-type Work = Schemas["WorkOut"];
+type Work = Schemas["FolioLineOut"];
 const DAY = 86_400_000;
 
 /** From a day before now to eight days on: what is due lies in sight, wherever one is in the week. */
@@ -122,9 +122,9 @@ function Doors({ work, now }: { work: Work; now: number }) {
 
 function Door({ to, first = false, children }: { to: string; first?: boolean; children: string }) {
   return (
-    <ActLink to={to} first={first} small>
+    <LinkButton to={to} first={first} small>
       {children}
-    </ActLink>
+    </LinkButton>
   );
 }
 

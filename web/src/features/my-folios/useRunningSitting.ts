@@ -4,9 +4,9 @@ import type { Schemas } from "../../shared/api/client";
 
 /**
  * Whoever comes back while a timed sitting runs is taken to its board, once for each sign-in or loading of the page:
- * after that, My work is where they wanted to go.
+ * after that, My folios is where they wanted to go.
  */
-export function useRunningSitting(work: Schemas["WorkOut"][] | undefined) {
+export function useRunningSitting(work: Schemas["FolioLineOut"][] | undefined) {
   const navigate = useNavigate();
   const { key } = useLocation();
   const running = work?.find(

@@ -1,11 +1,13 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { useId, useRef, useState } from "react";
-import { Act } from "../../shared/Act";
+import { useId, useState } from "react";
+import { Button } from "../../shared/ui/Button";
 import { answer, api } from "../../shared/api/client";
-import { AskOnce } from "../../shared/AskOnce";
-import { Trouble } from "../../shared/Trouble";
+import { AskOnce } from "../../shared/ui/AskOnce";
+import { NumberField } from "../../shared/ui/fields";
+import { Trouble } from "../../shared/ui/Trouble";
 import { count } from "../../shared/words";
 import "./GiveTime.css";
+import { queryKeys } from "../../shared/queryKeys";
 
 /** Minutes for one running sitting, or for all that run; the students see it at once. */
 export function useGivingTime(assignmentId: number) {
@@ -16,7 +18,7 @@ export function useGivingTime(assignmentId: number) {
       const body = { minutes, folio_id: folioId };
       return answer(api.POST("/api/assignments/{assignment_id}/lengthen", { params: { path }, body }));
     },
-    onSettled: () => queries.invalidateQueries({ queryKey: ["folio-list", assignmentId] }),
+    onSettled: () => queries.invalidateQueries({ queryKey: queryKeys.folioList(assignmentId) }),
   });
 }
 
@@ -24,7 +26,7 @@ export function useGivingTime(assignmentId: number) {
 export function GiveTime({ assignmentId, running }: { assignmentId: number; running: number }) {
   const [minutes, setMinutes] = useState(10);
   const give = useGivingTime(assignmentId);
-  const asking = useRef<HTMLDialogElement>(null);
+  const [asking, setAsking] = useState(false);
   const id = useId();
   if (running === 0) return <p className="soft">No sitting is running just now.</p>;
   const sittings = count(running, "sitting");
@@ -34,29 +36,27 @@ export function GiveTime({ assignmentId, running }: { assignmentId: number; runn
         <strong>{sittings}</strong> running.
       </span>
       <label htmlFor={id}>Give all of them</label>
-      <input
-        id={id}
-        type="number"
-        min={1}
-        max={600}
-        value={minutes}
-        onChange={(event) => setMinutes(Math.max(1, Math.min(600, Number(event.target.value))))}
-      />
+      <NumberField id={id} min={1} max={600} value={minutes} onChange={(wanted) => setMinutes(wanted ?? 1)} />
       <span>more minutes</span>
-      <Act small busy={give.isPending} onClick={() => asking.current?.showModal()}>
+      <Button small busy={give.isPending} onClick={() => setAsking(true)}>
         Give time
-      </Act>
+      </Button>
       {give.isSuccess && <span role="status">Given to {count(give.data.folios, "sitting")}. They see it now.</span>}
       {give.error && <Trouble error={give.error} />}
-      <AskOnce
-        ref={asking}
-        title={`Give ${minutes} more minutes?`}
-        no="Not now"
-        yes="Give the time"
-        onYes={() => give.mutate({ minutes, folioId: null })}
-      >
-        {sittings} running now will end {count(minutes, "minute")} later. Time that was given cannot be taken back.
-      </AskOnce>
+      {asking && (
+        <AskOnce
+          title={`Give ${minutes} more minutes?`}
+          no="Not now"
+          yes="Give the time"
+          onNo={() => setAsking(false)}
+          onYes={() => {
+            setAsking(false);
+            give.mutate({ minutes, folioId: null });
+          }}
+        >
+          {sittings} running now will end {count(minutes, "minute")} later. Time that was given cannot be taken back.
+        </AskOnce>
+      )}
     </div>
   );
 }

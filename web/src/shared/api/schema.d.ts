@@ -1587,6 +1587,8 @@ export interface components {
             labels: string[];
             /** Late Seconds */
             late_seconds: number;
+            /** Loose */
+            loose: boolean;
             /** Number */
             number: number;
             /** Original Id */

@@ -4,7 +4,7 @@ import { unsavedNow } from "../unsaved";
 import { fingerprint } from "./fingerprint";
 import { BrowserKeeper, type Kept } from "./KeptFiles";
 import type { Pledged } from "./pledge";
-import type { Outcome } from "./sendFile";
+import type { Outcome } from "./outcome";
 import { onTheWay, UploadQueue } from "./UploadQueue";
 
 const LIMITS = { file_bytes: 100, pages: 10 };

@@ -7,7 +7,8 @@ import { fingerprint } from "./fingerprint";
 import type { Keeper, Kept } from "./KeptFiles";
 import { LinkPace } from "./LinkPace";
 import { pledge, type Pledged } from "./pledge";
-import { mayReach, type Outcome, type Progress, sendFile, type Way } from "./sendFile";
+import type { Outcome, Progress, Way } from "./outcome";
+import { mayReach, sendFile } from "./sendFile";
 import { thisTab } from "./tabs";
 
 /** One chosen file. A safe one leaves the board's list once the board shows its page. */

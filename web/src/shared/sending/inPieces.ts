@@ -1,7 +1,7 @@
 import { type DetailedError, Upload } from "tus-js-client";
 import { csrfToken } from "../api/client";
 import type { Kept } from "./KeptFiles";
-import { about, type Outcome, outcomeOf, type Progress, type Way } from "./sendFile";
+import { about, type Outcome, outcomeOf, type Progress, type Way } from "./outcome";
 
 /** A large file by tus 1.0: after a break it goes on from the last piece the server has. */
 export function inPieces(kept: Kept, { pieceBytes, seconds }: Way, { onShare, onUploadUrl }: Progress): Promise<Outcome> {

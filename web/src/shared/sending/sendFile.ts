@@ -1,25 +1,7 @@
-import { answer, api, csrfToken, type Schemas, tellSignedOut } from "../api/client";
-import { problemFrom } from "../api/problem";
+import { answer, api, csrfToken } from "../api/client";
 import { patiently } from "../patiently";
 import type { Kept } from "./KeptFiles";
-
-export type Outcome =
-  | Schemas["AcknowledgedOut"]
-  | { message: string }
-  | "unreachable"
-  | "server trouble"
-  | "signed out";
-
-/** `seconds`: from the picture to being safe, where the camera's times let it be told beforehand. */
-export interface Way {
-  pieceBytes: number;
-  seconds: number | null;
-}
-
-export interface Progress {
-  onShare: (share: number) => void;
-  onUploadUrl: (url: string) => void;
-}
+import { about, type Outcome, outcomeOf, type Progress, type Way } from "./outcome";
 
 const pieces = patiently(() => import("./inPieces"));
 
@@ -29,17 +11,6 @@ export async function sendFile(kept: Kept, way: Way, progress: Progress): Promis
   if (small) return inOneRequest(kept, way, progress.onShare);
   const loaded = await pieces().catch(() => null);
   return loaded ? loaded.inPieces(kept, way, progress) : "unreachable";
-}
-
-/** What is said of a file to the server, in words of one form for both ways. */
-export function about(kept: Kept, seconds: number | null): Record<string, string> {
-  return {
-    batch: kept.batch,
-    number: String(kept.number),
-    sha256: kept.sha256,
-    ...(seconds !== null && { seconds: seconds.toFixed(1) }),
-    ...(kept.insteadOf !== null && { instead_of: String(kept.insteadOf) }),
-  };
 }
 
 /** XMLHttpRequest, because fetch cannot say how far a body has gone. */
@@ -55,29 +26,6 @@ function inOneRequest(kept: Kept, { seconds }: Way, onShare: (share: number) => 
     request.onload = () => resolve(outcomeOf(request.status, request.responseText));
     request.send(kept.file);
   });
-}
-
-export function outcomeOf(status: number, text: string): Outcome {
-  const body = parsed(text);
-  // A network's own sign-in page answers 200 too: only our acknowledgement makes a file safe.
-  if (status >= 200 && status < 300) return isAcknowledged(body) ? body : "unreachable";
-  if (status >= 500 || status === 409 || status === 423 || status === 429) return "server trouble";
-  if (status === 401) tellSignedOut();
-  // 404: somebody else is signed in here now. The file waits for its own student.
-  if (status === 401 || status === 404) return "signed out";
-  return { message: problemFrom(status, body).message };
-}
-
-function isAcknowledged(body: unknown): body is Schemas["AcknowledgedOut"] {
-  return typeof body === "object" && body !== null && "sha256" in body && "page_id" in body;
-}
-
-function parsed(text: string): unknown {
-  try {
-    return JSON.parse(text);
-  } catch {
-    return undefined;
-  }
 }
 
 /** Whether the folio's own student is signed in. */

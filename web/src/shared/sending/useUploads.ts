@@ -4,6 +4,7 @@ import { useSignedIn } from "../me";
 import { count } from "../words";
 import { uploadQueue } from "./queues";
 import { onTheWay, type Upload } from "./UploadQueue";
+import { queryKeys } from "../queryKeys";
 
 /** The folio's files on their way; the board is asked for again whenever one is safe. */
 export function useUploads(folioId: number, window?: { closes: string; pledges_end: string }) {
@@ -13,7 +14,7 @@ export function useUploads(folioId: number, window?: { closes: string; pledges_e
   const queries = useQueryClient();
   const safe = uploads.filter((one) => one.state === "safe").length;
   useEffect(() => {
-    if (safe > 0) void queries.invalidateQueries({ queryKey: ["board", folioId] });
+    if (safe > 0) void queries.invalidateQueries({ queryKey: queryKeys.board(folioId) });
   }, [safe, folioId, queries]);
   const [closes, pledgesEnd] = [Date.parse(window?.closes ?? ""), Date.parse(window?.pledges_end ?? "")];
   useEffect(() => {

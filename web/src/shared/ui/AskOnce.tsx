@@ -1,29 +1,33 @@
-import { type ReactNode, type Ref, useId } from "react";
-import { Act } from "./Act";
-import "./AskOnce.css";
+import { Modal } from "antd";
+import type { ReactNode } from "react";
+import { Themed } from "./Themed";
 
-interface Props {
-  ref: Ref<HTMLDialogElement>;
+export interface Asked {
   title: string;
   yes: string;
   no: string;
   onYes: () => void;
+  onNo: () => void;
   children: ReactNode;
 }
 
-/** A step that cannot be taken back is asked once. Opened with the dialog's own `showModal`. */
-export function AskOnce({ ref, title, yes, no, onYes, children }: Props) {
-  const heading = useId();
+/** A step that cannot be taken back is asked once. It stands as long as it is drawn. */
+export function AskOnce({ title, yes, no, onYes, onNo, children }: Asked) {
   return (
-    <dialog ref={ref} className="ask-once" aria-labelledby={heading}>
-      <h2 id={heading}>{title}</h2>
-      <p>{children}</p>
-      <form method="dialog">
-        <Act type="submit">{no}</Act>
-        <Act type="submit" first onClick={onYes}>
-          {yes}
-        </Act>
-      </form>
-    </dialog>
+    <Themed>
+      <Modal
+        open
+        centered
+        title={title}
+        width={460}
+        okText={yes}
+        cancelText={no}
+        onOk={onYes}
+        onCancel={onNo}
+        className="sheet-dialog"
+      >
+        {children}
+      </Modal>
+    </Themed>
   );
 }

@@ -1,35 +1,36 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { memo, useRef, useState } from "react";
+import { memo, useState } from "react";
 import { Link } from "react-router";
-import { answer, api } from "./api/client";
-import { AskOnce } from "./AskOnce";
+import { answer, api } from "../api/client";
+import { later } from "./later";
 import "./Masthead.css";
-import { forgetAll, useSignedIn } from "./me";
-import { unsavedNow } from "./unsaved";
-import { list } from "./words";
+import { forgetAll, useSignedIn } from "../me";
+import { unsavedNow } from "../unsaved";
+import { list } from "../words";
+import { queryKeys } from "../queryKeys";
+
+const AskOnce = later("AskOnce");
 
 /** Every screen's top line: where one is, and whose name, number and mail address the folio will carry. */
 export const Masthead = memo(function Masthead({ title, course }: { title: string; course?: string }) {
   const me = useSignedIn();
   const queries = useQueryClient();
-  const asking = useRef<HTMLDialogElement>(null);
   const [unsaved, setUnsaved] = useState<string[]>([]);
   function leave() {
     const now = unsavedNow();
     if (now.length === 0) return void signOut();
     setUnsaved(now);
-    asking.current?.showModal();
   }
   async function signOut() {
     await answer(api.DELETE("/api/session"));
     navigator.serviceWorker?.controller?.postMessage("forget");
     forgetAll();
     queries.removeQueries({ predicate: (query) => query.queryKey[0] !== "me" });
-    queries.setQueryData(["me"], null);
+    queries.setQueryData(queryKeys.me, null);
   }
   return (
     <header className="masthead">
-      <Link to="/" className="masthead-name" aria-label="Inked Folio, my work">
+      <Link to="/" className="masthead-name" aria-label="Inked Folio, my folios">
         Inked Folio
       </Link>
       <span className="masthead-title">{course ? `${course} · ${title}` : title}</span>
@@ -41,9 +42,11 @@ export const Masthead = memo(function Masthead({ title, course }: { title: strin
           Not you?
         </button>
       </span>
-      <AskOnce ref={asking} title="Sign out now?" no="Stay" yes="Sign out" onYes={() => void signOut()}>
-        Not on the server yet: {list(unsaved)}. All of it waits on this device until you sign in again.
-      </AskOnce>
+      {unsaved.length > 0 && (
+        <AskOnce title="Sign out now?" no="Stay" yes="Sign out" onYes={() => void signOut()} onNo={() => setUnsaved([])}>
+          Not on the server yet: {list(unsaved)}. All of it waits on this device until you sign in again.
+        </AskOnce>
+      )}
     </header>
   );
 });

@@ -1,6 +1,6 @@
 import { App, ConfigProvider } from "antd";
 import type { ReactNode } from "react";
-import { theme } from "./theme";
+import { theme } from "../theme";
 
 const nonce = document.querySelector<HTMLMetaElement>('meta[name="csp-nonce"]')?.content ?? "";
 

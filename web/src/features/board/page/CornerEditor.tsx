@@ -1,6 +1,7 @@
-import { type CSSProperties, type KeyboardEvent, type PointerEvent, useEffect, useId, useRef, useState } from "react";
-import { Act } from "../../shared/Act";
-import type { Schemas } from "../../shared/api/client";
+import { type CSSProperties, type KeyboardEvent, type PointerEvent, useRef, useState } from "react";
+import { Dialog } from "../../../shared/ui/Dialog";
+import { Button } from "../../../shared/ui/Button";
+import type { Schemas } from "../../../shared/api/client";
 import { type Corners, isOutline, matrixOnto, type Point } from "./homography";
 import "./CornerEditor.css";
 
@@ -20,13 +21,10 @@ interface Props {
 
 /** Sets the corners of the sheet on the whole picture: by pointer with a loupe, or by keyboard. */
 export function CornerEditor({ page, found, number, onDone, onCancel }: Props) {
-  const dialog = useRef<HTMLDialogElement>(null);
-  const heading = useId();
   const [corners, setCorners] = useState(found.corners as unknown as Corners);
   const [active, setActive] = useState<number | null>(null);
   const picture = useRef<HTMLDivElement>(null);
   const { source_width: width, source_height: height } = found;
-  useEffect(() => dialog.current?.showModal(), []);
 
   const put = (at: number, [x, y]: Point) => {
     const inside: Point = [Math.min(Math.max(x, 0), width), Math.min(Math.max(y, 0), height)];
@@ -54,11 +52,9 @@ export function CornerEditor({ page, found, number, onDone, onCancel }: Props) {
   };
   const whole: Corners = [[0, 0], [width, 0], [width, height], [0, height]];
   return (
-    <dialog ref={dialog} className="corners" aria-labelledby={heading} onCancel={onCancel}>
-      <header>
-        <h2 id={heading}>Corners of page {number}</h2>
+    <Dialog title={`Corners of page ${number}`} width={1040} onClose={onCancel}>
+      <div className="corners">
         <p className="soft">Drag each ring onto a corner of the sheet, or choose one with Tab and nudge it with the arrows (Shift: ten times as far).</p>
-      </header>
       <div className="corners-table">
         <div ref={picture} className="corners-picture" style={{ aspectRatio: `${width} / ${height}` }}>
           <img src={page.source} alt="All that was photographed" draggable={false} />
@@ -87,15 +83,16 @@ export function CornerEditor({ page, found, number, onDone, onCancel }: Props) {
         <Preview source={page.source} corners={corners} turn={found.turn} of={[width, height]} />
       </div>
       <footer>
-        <Act onClick={() => onDone(null)}>Find again</Act>
-        <Act onClick={() => setCorners(whole)}>Use the whole picture</Act>
+        <Button onClick={() => onDone(null)}>Find again</Button>
+        <Button onClick={() => setCorners(whole)}>Use the whole picture</Button>
         <span className="corners-gap" />
-        <Act onClick={onCancel}>Leave as it was</Act>
-        <Act first onClick={() => onDone(corners.map((corner) => [...corner]))}>
+        <Button onClick={onCancel}>Leave as it was</Button>
+        <Button first onClick={() => onDone(corners.map((corner) => [...corner]))}>
           Keep these corners
-        </Act>
+        </Button>
       </footer>
-    </dialog>
+      </div>
+    </Dialog>
   );
 }
 

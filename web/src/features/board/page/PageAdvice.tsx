@@ -1,6 +1,6 @@
-import type { Schemas } from "../../shared/api/client";
-import { adviceOf } from "./advice";
-import { type Arrangement, type Change, pagesOf, setDismissed, together } from "./arrangement";
+import type { Schemas } from "../../../shared/api/client";
+import { adviceOf } from "../../../folio/advice";
+import { type Arrangement, type Change, pagesOf, setDismissed, together } from "../../../folio/arrangement";
 
 interface Props {
   page: Schemas["PageOut"];

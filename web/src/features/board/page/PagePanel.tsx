@@ -1,33 +1,34 @@
 import { type ComponentProps, memo, useMemo } from "react";
-import type { Schemas } from "../../shared/api/client";
-import { clockTime } from "../../shared/time";
-import { useLatest } from "../../shared/useLatest";
-import { adviceOf } from "./advice";
-import { setLoose, takeOff } from "./arrangement";
-import { inReadingOrder } from "./ordering";
+import type { Schemas } from "../../../shared/api/client";
+import { clockTime } from "../../../shared/time";
+import { useLatest } from "../../../shared/useLatest";
+import { adviceOf } from "../../../folio/advice";
+import { setLoose, takeOff } from "../../../folio/arrangement";
+import { inReadingOrder } from "../../../folio/ordering";
+import { labelOf } from "../../../folio/labelWords";
 import { PageAdvice } from "./PageAdvice";
 import { PagePicture } from "./PagePicture";
 import "./PagePanel.css";
 import { PageTools } from "./PageTools";
 import { useSettled } from "./useSettled";
-import { PageWord } from "./WordField";
+import { PageWord } from "../../../folio/WordField";
 
 interface Props extends ComponentProps<typeof PageTools> {
   questions: Schemas["QuestionOut"][];
   timeZone: string;
   larger: boolean;
   onLarger: (larger: boolean) => void;
-  onBegin: (label: string, page: number, top: number | null) => void;
+  onBegin: (question: string, page: number, top: number | null) => void;
   onKey: (event: React.KeyboardEvent) => boolean;
 }
 
 /** What is done to the page: always what the board does now, however late the page was drawn. */
-export type Doing = Pick<Props, "onBegin" | "onKey" | "onChange" | "onShift" | "onRemove" | "onTakeAgain">;
-type Shown = Omit<Props, keyof Doing | "page" | "isFirst" | "isLast"> & {
+export type PageActions = Pick<Props, "onBegin" | "onKey" | "onChange" | "onShift" | "onRemove" | "onTakeAgain">;
+type Shown = Omit<Props, keyof PageActions | "page" | "isFirst" | "isLast"> & {
   page: Props["page"] | undefined;
   /** How many there are. */
   pages: number;
-  now: Doing;
+  now: PageActions;
 };
 
 /**
@@ -37,12 +38,12 @@ type Shown = Omit<Props, keyof Doing | "page" | "isFirst" | "isLast"> & {
 export function ShownPage({ now, page, number, pages, arrangement, ...rest }: Shown) {
   const [seen, seenNumber, seenArrangement] = useSettled(page, number, arrangement);
   const latest = useLatest({ now, page });
-  const doing = useMemo((): Doing => {
+  const pageActions = useMemo((): PageActions => {
     const toShown = (act: () => void) => {
       if (latest.current.page === seen) act();
     };
     return {
-      onBegin: (label, on, top) => latest.current.now.onBegin(label, on, top),
+      onBegin: (question, on, top) => latest.current.now.onBegin(question, on, top),
       onKey: (event) => latest.current.now.onKey(event),
       onChange: (wanted, words) => latest.current.now.onChange(wanted, words),
       onShift: (by) => toShown(() => latest.current.now.onShift(by)),
@@ -52,13 +53,13 @@ export function ShownPage({ now, page, number, pages, arrangement, ...rest }: Sh
   }, [latest, seen]);
   if (!seen) return null;
   const [isFirst, isLast] = [seenNumber === 1, seenNumber === pages];
-  return <PagePanel page={seen} number={seenNumber} arrangement={seenArrangement} {...{ isFirst, isLast }} {...rest} {...doing} />;
+  return <PagePanel page={seen} number={seenNumber} arrangement={seenArrangement} {...{ isFirst, isLast }} {...rest} {...pageActions} />;
 }
 
 /** The chosen page, large, with its advice and what can be done to it. */
 const PagePanel = memo(function PagePanel(props: Props) {
   const { page, number, arrangement, questions, onChange, timeZone, larger, mayPlace } = props;
-  const labels = inReadingOrder(arrangement, page.id, questions);
+  const placed = inReadingOrder(arrangement, page.id, questions);
   const facts = [
     page.of > 1 ? `${page.file_name}, page ${page.index + 1} of ${page.of}` : page.file_name,
     `safe since ${clockTime(page.arrived, timeZone, true)}`,
@@ -69,27 +70,32 @@ const PagePanel = memo(function PagePanel(props: Props) {
       <h2>Page {number}</h2>
       <p className="soft panel-facts">{facts.filter(Boolean).join(" · ")}</p>
       <PagePicture
-        {...{ page, number, labels, arrangement, mayPlace, larger }}
+        {...{ page, number, arrangement, mayPlace, larger }}
+        questions={placed}
+        map={questions}
         advice={adviceOf(page, arrangement)}
         onLarger={props.onLarger}
-        onBegin={(label, top) => props.onBegin(label, page.id, top)}
+        onBegin={(question, top) => props.onBegin(question, page.id, top)}
         onKey={props.onKey}
       />
       <ul className="panel-labels" aria-label={`Placed on page ${number}`}>
-        {labels.map((label) => (
-          <li key={label}>
-            {label}
-            <button
-              type="button"
-              aria-label={`Take ${label} off page ${number}`}
-              disabled={!mayPlace}
-              onClick={() => onChange(takeOff(label, [page.id]), `${label} taken off page ${number}`)}
-            >
-              ×
-            </button>
-          </li>
-        ))}
-        {labels.length === 0 && (
+        {placed.map((id) => {
+          const label = labelOf(id, questions);
+          return (
+            <li key={id}>
+              {label}
+              <button
+                type="button"
+                aria-label={`Take ${label} off page ${number}`}
+                disabled={!mayPlace}
+                onClick={() => onChange(takeOff(id, [page.id]), `${label} taken off page ${number}`)}
+              >
+                ×
+              </button>
+            </li>
+          );
+        })}
+        {placed.length === 0 && (
           <li className="panel-none">
             <LooseSwitch page={page.id} number={number} arrangement={arrangement} onChange={onChange} />
           </li>

@@ -1,6 +1,7 @@
 import { useRef, useState } from "react";
-import type { Schemas } from "../../shared/api/client";
-import { type Arrangement } from "./arrangement";
+import type { Schemas } from "../../../shared/api/client";
+import { type Arrangement } from "../../../folio/arrangement";
+import { labelOf } from "../../../folio/labelWords";
 import { Flags } from "./Flags";
 import { Loupe } from "./Loupe";
 import { useHeldKey } from "./useHeldKey";
@@ -13,15 +14,16 @@ const CLICK_PX = 5; // a pointer that moved less was no drag
 interface Props {
   page: Schemas["PageOut"];
   number: number;
-  /** On this page, in reading order. */
-  labels: string[];
+  /** On this page, in reading order, by id. */
+  questions: string[];
+  map: Schemas["QuestionOut"][];
   arrangement: Arrangement;
   advice: Schemas["AdviceOut"][];
   mayPlace: boolean;
   larger: boolean;
   /** None where there is nothing larger than this. */
   onLarger: ((larger: boolean) => void) | null;
-  onBegin: (label: string, top: number | null) => void;
+  onBegin: (question: string, top: number | null) => void;
   onKey: (event: React.KeyboardEvent) => boolean;
 }
 
@@ -30,15 +32,15 @@ interface Props {
  * begins; its flag can be dragged. Where the page is larger than its view, dragging moves it.
  */
 export function PagePicture(props: Props) {
-  const { page, number, labels, arrangement, advice, mayPlace, larger, onLarger, onBegin } = props;
+  const { page, number, questions, map, arrangement, advice, mayPlace, larger, onLarger, onBegin } = props;
   const [before, setBefore] = useHeldKey(COMPARE_KEY);
   const [loupe, setLoupe] = useState(false);
   const view = useRef<HTMLDivElement>(null);
   const sheet = useRef<HTMLDivElement>(null);
   const zoom = useZoom(view, page.id, page.width && page.height ? page.width / page.height : 1 / Math.SQRT2);
   const shows = before && page.source !== "";
-  const topOf = (label: string) => arrangement.placements[label]?.find((spot) => spot.page === page.id)?.top ?? null;
-  const next = mayPlace ? labels.find((label) => topOf(label) === null) : undefined;
+  const topOf = (question: string) => arrangement.placements[question]?.find((spot) => spot.page === page.id)?.top ?? null;
+  const next = mayPlace ? questions.find((question) => topOf(question) === null) : undefined;
 
   const onPointerDown = (down: React.PointerEvent) => {
     if (down.button !== 0 || down.pointerType === "touch") return;
@@ -131,7 +133,7 @@ export function PagePicture(props: Props) {
               draggable={false}
               decoding="async"
             />
-            {!shows && <Flags {...{ labels, topOf, sheet, mayPlace, onBegin }} />}
+            {!shows && <Flags {...{ questions, map, topOf, sheet, mayPlace, onBegin }} />}
             {!shows && advice.map((one) => one.where && <Spot key={one.code} where={one.where} />)}
             {loupe && !shows && <Loupe image={page.image || page.preview} sheet={sheet} />}
           </div>
@@ -143,7 +145,7 @@ export function PagePicture(props: Props) {
         )}
       </div>
       <p className="soft panel-below">
-        {next && page.image && `Click where ${next} begins. `}
+        {next && page.image && `Click where ${labelOf(next, map)} begins. `}
         {page.source && (
           <button type="button" className="plain panel-before" title={`Hold ${COMPARE_KEY}`} aria-pressed={before} {...hold}>
             Hold to see it as it came

@@ -1,14 +1,16 @@
-import { useId, useRef, useState } from "react";
-import type { Schemas } from "../../shared/api/client";
-import { ACCEPTED_PICTURES } from "./accepted";
-import { type Arrangement, type Change, correct, pagesOf, recipeOf } from "./arrangement";
-import { CornerEditor } from "./CornerEditor";
+import { useRef, useState } from "react";
+import type { Schemas } from "../../../shared/api/client";
+import { ACCEPTED_PICTURES } from "../accepted";
+import { type Arrangement, type Change, correct, pagesOf, recipeOf } from "../../../folio/arrangement";
+import { lazily } from "../../../shared/ui/later";
 
 const TONES = [
-  ["clean", "clean paper"],
-  ["photo", "as photographed"],
-  ["ink", "ink only"],
+  { value: "clean", label: "clean paper" },
+  { value: "photo", label: "as photographed" },
+  { value: "ink", label: "ink only" },
 ] as const;
+const CornerEditor = lazily(async () => (await import("./CornerEditor")).CornerEditor);
+const Choice = lazily(async () => (await import("../../../shared/ui/library")).Choice<(typeof TONES)[number]["value"]>);
 
 interface Props {
   page: Schemas["PageOut"];
@@ -99,25 +101,20 @@ function Tone({
   mayPlace,
   onChange,
 }: Pick<Props, "page" | "number" | "arrangement" | "mayPlace" | "onChange">) {
-  const id = useId();
   const { tone } = recipeOf(arrangement, page.id);
   const pages = pagesOf(arrangement);
   const same = pages.every((other) => recipeOf(arrangement, other).tone === tone);
   return (
     <span className="panel-tone">
-      <label htmlFor={id}>Tone</label>
-      <select
-        id={id}
+      <span aria-hidden="true">Tone</span>
+      <Choice
+        label={`Tone of page ${number}`}
         value={tone}
+        options={TONES}
         disabled={!mayPlace}
-        onChange={(event) => onChange(correct([page.id], { tone: event.target.value as typeof tone }), `Tone of page ${number}`)}
-      >
-        {TONES.map(([value, words]) => (
-          <option key={value} value={value}>
-            {words}
-          </option>
-        ))}
-      </select>
+        onChange={(chosen) => onChange(correct([page.id], { tone: chosen }), `Tone of page ${number}`)}
+        meanwhile={<span>{TONES.find((one) => one.value === tone)?.label}</span>}
+      />
       {!same && (
         <button type="button" className="plain" disabled={!mayPlace} onClick={() => onChange(correct(pages, { tone }), "Tone of all pages")}>
           for all pages

@@ -1,9 +1,9 @@
 import { describe, expect, test } from "vitest";
-import type { Schemas } from "../../shared/api/client";
-import { adviceOf } from "./advice";
+import type { Schemas } from "../../../shared/api/client";
+import { adviceOf } from "../../../folio/advice";
 import {
   type Arrangement, beforeRetake, carriedTo, correct, fingerprint, recipeOf, setDismissed,
-} from "./arrangement";
+} from "../../../folio/arrangement";
 
 const START: Arrangement = {
   order: [1, 2],

@@ -1,5 +1,5 @@
 import { type RefObject, useEffect } from "react";
-import { useLatest } from "../../shared/useLatest";
+import { useLatest } from "../../../shared/useLatest";
 
 interface Point {
   x: number;

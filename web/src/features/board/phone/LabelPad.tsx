@@ -1,5 +1,5 @@
-import type { Schemas } from "../../shared/api/client";
-import { type Arrangement, isPlaced, pagesOf, pagesWith } from "./arrangement";
+import type { Schemas } from "../../../shared/api/client";
+import { type Arrangement, isAnswered, isPlaced, pagesOf, pagesWith } from "../../../folio/arrangement";
 
 interface Props {
   questions: Schemas["QuestionOut"][];
@@ -7,36 +7,34 @@ interface Props {
   page: number;
   number: number;
   disabled: boolean;
-  onToggle: (label: string, on: boolean) => void;
+  onToggle: (question: string, on: boolean) => void;
   onLoose: () => void;
   onRunOn: () => void;
-  onLeaveBlank: (label: string, blank: boolean) => void;
+  onLeaveBlank: (question: string, blank: boolean) => void;
 }
 
 /** The question map as keys for the thumb: a tap says that the question is on this page, or not. */
 export function LabelPad(props: Props) {
   const { questions, arrangement, page, number, disabled, onToggle } = props;
   const order = pagesOf(arrangement);
-  const open = questions.filter(
-    ({ label }) => pagesWith(arrangement, label).length === 0 && !arrangement.left_blank.includes(label),
-  );
+  const open = questions.filter(({ id }) => !isAnswered(arrangement, id));
   return (
     <fieldset className="pad" disabled={disabled}>
       <legend>On page {number}</legend>
       <div className="pad-keys">
-        {questions.map(({ label, title }) => {
-          const on = isPlaced(arrangement, label, page);
-          const others = pagesWith(arrangement, label).filter((other) => other !== page);
+        {questions.map(({ id, label, title }) => {
+          const on = isPlaced(arrangement, id, page);
+          const others = pagesWith(arrangement, id).filter((other) => other !== page);
           const where = others.map((other) => order.indexOf(other) + 1).join(", ");
-          const blank = arrangement.left_blank.includes(label);
+          const blank = arrangement.left_blank.includes(id);
           return (
             <button
-              key={label}
+              key={id}
               type="button"
               className={on ? "pad-key pad-on" : "pad-key"}
               aria-pressed={on}
               title={title}
-              onClick={() => onToggle(label, !on)}
+              onClick={() => onToggle(id, !on)}
             >
               {label} <small>{where ? `p. ${where}` : blank ? "blank" : on ? "" : "open"}</small>
             </button>
@@ -57,8 +55,8 @@ export function LabelPad(props: Props) {
         <details className="pad-blank">
           <summary>Leave questions blank</summary>
           <div className="pad-keys">
-            {open.map(({ label }) => (
-              <button key={label} type="button" className="pad-key" onClick={() => props.onLeaveBlank(label, true)}>
+            {open.map(({ id, label }) => (
+              <button key={id} type="button" className="pad-key" onClick={() => props.onLeaveBlank(id, true)}>
                 {label} <small>leave blank</small>
               </button>
             ))}

@@ -1,17 +1,17 @@
 import { useRef } from "react";
-import { ACCEPTED } from "./accepted";
-import { adviceOf } from "./advice";
+import { ACCEPTED } from "../accepted";
+import { adviceOf } from "../../../folio/advice";
 import { LabelPad } from "./LabelPad";
-import { inReadingOrder } from "./ordering";
-import type { Parts } from "./parts";
-import { PageAdvice } from "./PageAdvice";
-import { PagePicture } from "./PagePicture";
-import { PageTools } from "./PageTools";
-import "./PagePanel.css";
+import { inReadingOrder } from "../../../folio/ordering";
+import type { Parts } from "../parts";
+import { PageAdvice } from "../page/PageAdvice";
+import { PagePicture } from "../page/PagePicture";
+import { PageTools } from "../page/PageTools";
+import "../page/PagePanel.css";
 import "./PhonePage.css";
-import { Strip } from "./Strip";
+import { Strip } from "../strip/Strip";
 import { useSwipe } from "./useSwipe";
-import { PageWord } from "./WordField";
+import { PageWord } from "../../../folio/WordField";
 
 interface Props extends Parts {
   takeAgain: (picture: File) => void;
@@ -65,13 +65,14 @@ export function PhonePage(props: Props) {
               key={page.id}
               page={page}
               number={at + 1}
-              labels={inReadingOrder(arrangement, page.id, board.questions)}
+              questions={inReadingOrder(arrangement, page.id, board.questions)}
+              map={board.questions}
               arrangement={arrangement}
               advice={adviceOf(page, arrangement)}
               mayPlace={placing}
               larger={false}
               onLarger={null}
-              onBegin={(label, top) => actions.beginAt(label, page.id, top)}
+              onBegin={(question, top) => actions.beginAt(question, page.id, top)}
               onKey={() => false}
             />
           </div>
@@ -82,10 +83,10 @@ export function PhonePage(props: Props) {
             page={page.id}
             number={at + 1}
             disabled={!placing}
-            onToggle={(label, on) => actions.place([label], [page.id], on)}
+            onToggle={(question, on) => actions.place([question], [page.id], on)}
             onLoose={actions.loosen}
             onRunOn={actions.runOn}
-            onLeaveBlank={(label, blank) => actions.leaveBlank([label], blank)}
+            onLeaveBlank={(question, blank) => actions.leaveBlank([question], blank)}
           />
           <PageWord page={page.id} number={at + 1} {...{ arrangement }} disabled={!placing} onChange={actions.change} />
           <PageTools

@@ -1,11 +1,11 @@
 import { type Ref, useState } from "react";
-import type { Schemas } from "../../shared/api/client";
-import { list } from "../../shared/words";
-import { type Arrangement, pagesWith } from "./arrangement";
+import type { Schemas } from "../../../shared/api/client";
+import { list } from "../../../shared/words";
+import { type Arrangement, pagesWith } from "../../../folio/arrangement";
 import "./LabelLine.css";
-import { labelWords } from "./labelWords";
-import { readLabels, type Typed } from "./readLabels";
-import type { Actions } from "./useActions";
+import { labelOf, labelWords } from "../../../folio/labelWords";
+import { readLabels, type Typed } from "../../../folio/readLabels";
+import type { Actions } from "../useActions";
 
 interface Props {
   ref: Ref<HTMLInputElement>;
@@ -25,7 +25,7 @@ export function LabelLine({ ref, questions, arrangement, ids, actions, onKey, on
   const trimmed = text.trim();
   const goal = /^>\s*(\d+)$/.exec(trimmed)?.[1];
   const typed = readLabels(goal ? "" : trimmed, questions);
-  const understood = typed.labels.length > 0 && typed.unknown.length === 0;
+  const understood = typed.questions.length > 0 && typed.unknown.length === 0;
   const numbers = actions.group.map((id) => ids.indexOf(id) + 1);
 
   const done = (action: () => void) => {
@@ -36,7 +36,7 @@ export function LabelLine({ ref, questions, arrangement, ids, actions, onKey, on
   const enter = () => {
     if (goal) done(() => actions.moveTo(Number(goal)));
     else if (trimmed === "") actions.nextOpen();
-    else if (understood) done(() => actions.placeHere(typed.labels));
+    else if (understood) done(() => actions.placeHere(typed.questions));
     else setRefusal(notOnMap(typed, trimmed));
   };
   return (
@@ -60,10 +60,20 @@ export function LabelLine({ ref, questions, arrangement, ids, actions, onKey, on
           else if (event.key === "Escape") done(() => undefined);
           else if (event.key === "_" && understood) {
             event.preventDefault();
-            done(() => actions.leaveBlank(typed.labels, true));
+            done(() => actions.leaveBlank(typed.questions, true));
           } else if (text === "") onKey(event);
         }}
       />
+      {trimmed === "" && !refusal && actions.announcement && (
+        <span className="label-line-done soft">
+          <span aria-hidden="true">{actions.announcement}</span>{" "}
+          {actions.undoable && (
+            <button type="button" className="plain" onClick={actions.undo} title="Ctrl Z">
+              Undo<span className="unseen"> what was done last</span>
+            </button>
+          )}
+        </span>
+      )}
       <span className="label-line-meant" aria-live="polite">
         {refusal && <span className="red">{refusal}</span>}
         {!refusal && goal && `Enter: goes to place ${goal}`}
@@ -85,17 +95,17 @@ interface MeantProps extends Pick<Props, "questions" | "arrangement" | "ids"> {
 }
 
 function Meant({ typed, questions, arrangement, ids, group }: MeantProps) {
-  const [only] = typed.labels;
-  const title = typed.labels.length === 1 ? questions.find((one) => one.label === only)?.title : "";
-  const elsewhere = typed.labels.flatMap((label) => {
-    const others = pagesWith(arrangement, label).filter((page) => !group.includes(page));
-    return others.length > 0 ? [`${label} is on page ${others.map((page) => ids.indexOf(page) + 1).join(", ")} too`] : [];
+  const [only] = typed.questions;
+  const title = typed.questions.length === 1 ? questions.find((one) => one.id === only)?.title : "";
+  const elsewhere = typed.questions.flatMap((id) => {
+    const others = pagesWith(arrangement, id).filter((page) => !group.includes(page));
+    return others.length > 0 ? [`${labelOf(id, questions)} is on page ${others.map((page) => ids.indexOf(page) + 1).join(", ")} too`] : [];
   });
   return (
     <>
-      {typed.labels.length > 0 && (
+      {typed.questions.length > 0 && (
         <span className="label-line-chip">
-          {labelWords(typed.labels, questions)}
+          {labelWords(typed.questions, questions)}
           {title && ` · ${title}`}
         </span>
       )}

@@ -1,10 +1,11 @@
 import { useMemo, useRef } from "react";
-import { useLatest } from "../../shared/useLatest";
-import type { Parts } from "./parts";
+import { useLatest } from "../../../shared/useLatest";
+import { labelWords } from "../../../folio/labelWords";
+import type { Parts } from "../parts";
 import { Ribbons, type Weaving } from "./Ribbons";
-import { Strip } from "./Strip";
-import { StripHead } from "./StripHead";
-import { GAP_PX, useColumnWidth } from "./useColumnWidth";
+import { Strip } from "../strip/Strip";
+import { StripHead } from "../strip/StripHead";
+import { GAP_PX, useColumnWidth } from "../strip/useColumnWidth";
 import { useHeadDrag } from "./useHeadDrag";
 
 interface Props extends Parts {
@@ -23,17 +24,17 @@ export function Loom(props: Props) {
   const { board, pages, coming, arrangement, actions, at } = props;
   const scroller = useRef<HTMLDivElement>(null);
   const [width, setWidth] = useColumnWidth(scroller, pages.length + coming.length);
-  const { begin, dragged } = useHeadDrag(({ labels, page: on, top }) => {
-    if (top === null) actions.place(labels, [on], true);
-    else actions.placeAt(labels, on, top);
+  const { begin, dragged } = useHeadDrag(({ questions, page: on, top }) => {
+    if (top === null) actions.place(questions, [on], true);
+    else actions.placeAt(questions, on, top);
   });
   const latest = useLatest({ actions, at, begin });
   const weaving = useMemo(
     (): Weaving => ({
       at: () => latest.current.at,
-      place: (labels, on, placed) => latest.current.actions.place(labels, on, placed),
-      leaveBlank: (labels, blank) => latest.current.actions.leaveBlank(labels, blank),
-      dragHead: (labels, event) => latest.current.begin(labels, event),
+      place: (questions, on, placed) => latest.current.actions.place(questions, on, placed),
+      leaveBlank: (questions, blank) => latest.current.actions.leaveBlank(questions, blank),
+      dragHead: (questions, event) => latest.current.begin(questions, event),
     }),
     [latest],
   );
@@ -63,7 +64,7 @@ export function Loom(props: Props) {
           else actions.look(id);
           if (event.detail > 0) props.onChosen();
         }}
-        onDropOnRow={(id, labels) => actions.place(labels, [id], true)}
+        onDropOnRow={(id, questions) => actions.place(questions, [id], true)}
         onKey={props.onKey}
       >
         {props.ready && (
@@ -77,7 +78,7 @@ export function Loom(props: Props) {
       </Strip>
       {dragged && (
         <span className="loom-dragged" style={{ left: dragged.at.x, top: dragged.at.y }} aria-hidden="true">
-          {dragged.labels.join(" ")}
+          {labelWords(dragged.questions, board.questions)}
         </span>
       )}
     </div>

@@ -1,11 +1,11 @@
 import { memo, useMemo, useRef, useState } from "react";
-import type { Schemas } from "../../shared/api/client";
-import { useLatest } from "../../shared/useLatest";
-import { type Arrangement, isPlaced, pagesOf } from "./arrangement";
+import type { Schemas } from "../../../shared/api/client";
+import { useLatest } from "../../../shared/useLatest";
+import { type Arrangement, isPlaced, pagesOf } from "../../../folio/arrangement";
 import "./Ribbons.css";
-import { labelWords } from "./labelWords";
-import { inSweep, runs, sweptColumns, sweptRows } from "./sweeping";
-import { cellAt, useSweep } from "./useSweep";
+import { labelWords } from "../../../folio/labelWords";
+import { draggedColumns, draggedRows, isInDrag, runs } from "./cellDrag";
+import { cellAt, useCellDrag } from "./useCellDrag";
 
 type Question = Schemas["QuestionOut"];
 interface Props {
@@ -20,76 +20,77 @@ interface Props {
 export interface Weaving {
   /** The place of the chosen page, from 0. */
   at: () => number;
-  place: (labels: string[], pages: number[], on: boolean) => void;
-  leaveBlank: (labels: string[], blank: boolean) => void;
+  place: (questions: string[], pages: number[], on: boolean) => void;
+  leaveBlank: (questions: string[], blank: boolean) => void;
   /** A row's head is dragged away: towards a page. */
-  dragHead: (labels: string[], event: React.PointerEvent) => void;
+  dragHead: (questions: string[], event: React.PointerEvent) => void;
 }
 /** One question without parts, one part, or a folded question with all its parts. */
 interface Line {
-  labels: string[];
+  ids: string[];
   questions: Question[];
   first: boolean;
   foldable: boolean;
 }
 
-/** One row a question: its ribbon lies under the pages that answer it. Sweeping over rows and columns places many at once. */
+/** One row a question: its ribbon lies under the pages that answer it. Dragging over rows and columns places many at once. */
 export const Ribbons = memo(function Ribbons({ questions, arrangement, columnPx, weaving }: Props) {
   const [folded, setFolded] = useState<readonly string[]>([]);
   const field = useRef<HTMLUListElement>(null);
   const lines = linesOf(questions, folded);
   const pages = pagesOf(arrangement);
   const latest = useLatest({ arrangement, lines, pages });
-  const { sweep, begin } = useSweep(field, (done) => {
-    const [top, bottom] = sweptRows(done);
-    const [left, right] = sweptColumns(done);
-    const labels = lines.slice(top, bottom + 1).flatMap((line) => line.labels);
-    weaving.place(labels, pages.slice(left, right + 1), done.on);
+  const { drag, begin } = useCellDrag(field, (done) => {
+    const [top, bottom] = draggedRows(done);
+    const [left, right] = draggedColumns(done);
+    const dragged = lines.slice(top, bottom + 1).flatMap((line) => line.ids);
+    weaving.place(dragged, pages.slice(left, right + 1), done.on);
   });
-  const doing = useMemo((): RowActions => {
+  const rowActions = useMemo((): RowActions => {
     const isOn = (row: number, column: number) => {
       const { lines: all, pages: order, arrangement: now } = latest.current;
-      return all[row]?.labels.some((label) => isPlaced(now, label, order[column] ?? NaN)) ?? false;
+      return all[row]?.ids.some((id) => isPlaced(now, id, order[column] ?? NaN)) ?? false;
     };
-    const labelsOf = (row: number) => latest.current.lines[row]?.labels ?? [];
+    const questionsOf = (row: number) => latest.current.lines[row]?.ids ?? [];
     return {
       fold: (question) =>
         setFolded((now) => (now.includes(question) ? now.filter((one) => one !== question) : [...now, question])),
-      sweep: (event) => {
+      dragCells: (event) => {
         const cell = cellAt(event.clientX, event.clientY);
         if (cell && event.button === 0) begin({ from: cell, to: cell, on: !isOn(cell.row, cell.column) });
       },
       toggle: (row) => {
         const at = weaving.at();
         const page = latest.current.pages[at];
-        if (page !== undefined) weaving.place(labelsOf(row), [page], !isOn(row, at));
+        if (page !== undefined) weaving.place(questionsOf(row), [page], !isOn(row, at));
       },
-      leaveBlank: (row, blank) => weaving.leaveBlank(labelsOf(row), blank),
-      drag: (row, event) => weaving.dragHead(labelsOf(row), event),
+      leaveBlank: (row, blank) => weaving.leaveBlank(questionsOf(row), blank),
+      dragHead: (row, event) => weaving.dragHead(questionsOf(row), event),
     };
   }, [begin, latest, weaving]);
-  // Of one drawing, looked up often: each label's columns.
+  // Of one drawing, looked up often: each question's columns.
   const column = new Map(pages.map((page, at) => [page, at]));
-  const columnsOf = (label: string) =>
-    (arrangement.placements[label] ?? []).flatMap((spot) => column.get(spot.page) ?? []);
+  const columnsOf = (id: string) =>
+    (arrangement.placements[id] ?? []).flatMap((spot) => column.get(spot.page) ?? []);
   return (
     <ul className="ribbons" aria-label="Questions and the pages that answer them" ref={field}>
       <li id="ribbons-do" hidden>
         Places it on the chosen page, or takes it off.
       </li>
       {lines.map((line, row) => {
-        const on = new Set(line.labels.flatMap(columnsOf));
-        const placed = pages.map((_, at) => (sweep && inSweep(sweep, row, at) ? sweep.on : on.has(at)));
-        const settled = (label: string) => arrangement.left_blank.includes(label) || columnsOf(label).length > 0;
-        const open = placed.includes(true) ? [] : line.labels.filter((label) => !settled(label));
+        const on = new Set(line.ids.flatMap(columnsOf));
+        const placed = pages.map((_, at) => (drag && isInDrag(drag, row, at) ? drag.on : on.has(at)));
+        const answered = (id: string) => arrangement.left_blank.includes(id) || columnsOf(id).length > 0;
+        const open = placed.includes(true) ? [] : line.ids.filter((id) => !answered(id));
         const [question] = line.questions;
         if (!question) return null;
         return (
           <Row
-            key={line.labels.join()}
+            key={line.ids.join()}
             row={row}
-            labels={line.labels.join(" ")}
-            name={labelWords(line.labels, questions)}
+            ids={line.ids.join(" ")}
+            labels={line.questions.map((one) => one.label).join(" ")}
+            name={labelWords(line.ids, questions)}
             title={line.questions.length === 1 ? question.title : ""}
             points={line.questions.reduce((sum, one) => sum + one.points, 0)}
             question={question.question}
@@ -97,11 +98,11 @@ export const Ribbons = memo(function Ribbons({ questions, arrangement, columnPx,
             folded={line.questions.length > 1}
             foldable={line.foldable}
             open={labelWords(open, questions)}
-            blank={line.labels.every((label) => arrangement.left_blank.includes(label))}
+            blank={line.ids.every((id) => arrangement.left_blank.includes(id))}
             columns={pages.length}
             columnPx={columnPx}
             placed={placed.map(Number).join("")}
-            doing={doing}
+            rowActions={rowActions}
           />
         );
       })}
@@ -112,10 +113,10 @@ export const Ribbons = memo(function Ribbons({ questions, arrangement, columnPx,
 /** What can be done to a row, by its number. */
 interface RowActions {
   fold: (question: string) => void;
-  sweep: (event: React.PointerEvent) => void;
+  dragCells: (event: React.PointerEvent) => void;
   toggle: (row: number) => void;
   leaveBlank: (row: number, blank: boolean) => void;
-  drag: (row: number, event: React.PointerEvent) => void;
+  dragHead: (row: number, event: React.PointerEvent) => void;
 }
 
 function linesOf(questions: Question[], folded: readonly string[]): Line[] {
@@ -125,15 +126,17 @@ function linesOf(questions: Question[], folded: readonly string[]): Line[] {
     const foldable = questions[at + 1]?.question === one.question || !first;
     const last = lines.at(-1);
     if (folded.includes(one.question) && !first && last) {
-      last.labels.push(one.label);
+      last.ids.push(one.id);
       last.questions.push(one);
-    } else lines.push({ labels: [one.label], questions: [one], first, foldable: first && foldable });
+    } else lines.push({ ids: [one.id], questions: [one], first, foldable: first && foldable });
   });
   return lines;
 }
 
 interface RowProps {
   row: number;
+  /** Of its questions, with spaces between; the labels for whoever looks for a row by them. */
+  ids: string;
   labels: string;
   name: string;
   title: string;
@@ -148,16 +151,16 @@ interface RowProps {
   columnPx: number;
   /** A 1 for each page it lies under, a 0 for each other: a string, so that rows that stay the same are not drawn anew. */
   placed: string;
-  doing: RowActions;
+  rowActions: RowActions;
 }
 
 const Row = memo(function Row(props: RowProps) {
-  const { row, name, open, blank, columns, columnPx, folded, doing } = props;
+  const { row, name, open, blank, columns, columnPx, folded, rowActions } = props;
   const placed = [...props.placed].map((one) => one === "1");
   const on = placed.flatMap((is, column) => (is ? [String(column + 1)] : []));
   const state = on.length > 0 ? `on page ${on.join(", ")}` : blank ? "left blank" : "open";
   return (
-    <li className={props.first ? "ribbon-row ribbon-first" : "ribbon-row"} data-labels={props.labels}>
+    <li className={props.first ? "ribbon-row ribbon-first" : "ribbon-row"} data-questions={props.ids} data-labels={props.labels}>
       <div className="ribbon-head" title={props.title}>
         {props.foldable ? (
           <button
@@ -165,7 +168,7 @@ const Row = memo(function Row(props: RowProps) {
             className="ribbon-fold"
             aria-expanded={!folded}
             aria-label={`Question ${props.question}, ${folded ? "show each part" : "fold its parts into one row"}`}
-            onClick={() => doing.fold(props.question)}
+            onClick={() => rowActions.fold(props.question)}
           >
             <i aria-hidden="true" />
           </button>
@@ -179,8 +182,8 @@ const Row = memo(function Row(props: RowProps) {
           aria-describedby="ribbons-do"
           title="Click: on the chosen page, or off it. Drag it onto any page."
           disabled={columns === 0}
-          onPointerDown={(event) => doing.drag(row, event)}
-          onClick={() => doing.toggle(row)}
+          onPointerDown={(event) => rowActions.dragHead(row, event)}
+          onClick={() => rowActions.toggle(row)}
         >
           {name}
         </button>
@@ -195,13 +198,13 @@ const Row = memo(function Row(props: RowProps) {
           </span>
         )}
         {(open || blank) && !(folded && on.length > 0) && (
-          <button type="button" className={blank ? "plain" : "plain ribbon-leave"} onClick={() => doing.leaveBlank(row, !blank)}>
+          <button type="button" className={blank ? "plain" : "plain ribbon-leave"} onClick={() => rowActions.leaveBlank(row, !blank)}>
             {blank ? "not blank" : "leave blank"}
             <span className="unseen"> {name}</span>
           </button>
         )}
       </div>
-      {/* Pointers sweep here; the row's button does the same for keys and screen readers. */}
+      {/* Pointers drag here; the row's button does the same for keys and screen readers. */}
       <div
         className="ribbon-cells"
         aria-hidden="true"
@@ -209,7 +212,7 @@ const Row = memo(function Row(props: RowProps) {
         data-row={row}
         data-columns={columns}
         data-width={columnPx}
-        onPointerDown={doing.sweep}
+        onPointerDown={rowActions.dragCells}
       >
         {blank && (
           <span className="ribbon-blank">

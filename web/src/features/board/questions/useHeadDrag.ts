@@ -1,13 +1,13 @@
 import { useEffect, useState } from "react";
-import { useLatest } from "../../shared/useLatest";
+import { useLatest } from "../../../shared/useLatest";
 
 interface Drag {
-  labels: string[];
+  questions: string[];
   from: { x: number; y: number };
   at: { x: number; y: number };
 }
 export interface Drop {
-  labels: string[];
+  questions: string[];
   page: number;
   /** Where on the large page it was let go, 0 to 1; null on a small one. */
   top: number | null;
@@ -39,11 +39,11 @@ export function useHeadDrag(onDrop: (drop: Drop) => void) {
       window.removeEventListener("pointercancel", cancel);
     };
   }, [dragging, latest]);
-  const begin = (labels: string[], event: React.PointerEvent) => {
+  const begin = (questions: string[], event: React.PointerEvent) => {
     if (event.button !== 0) return;
     event.currentTarget.releasePointerCapture(event.pointerId);
     const point = { x: event.clientX, y: event.clientY };
-    setDrag({ labels, from: point, at: point });
+    setDrag({ questions, from: point, at: point });
   };
   return { begin, dragged: drag && farEnough(drag) ? drag : null };
 }
@@ -52,12 +52,12 @@ function farEnough({ from, at }: Drag): boolean {
   return Math.hypot(at.x - from.x, at.y - from.y) > BEGINS_PX;
 }
 
-function dropAt({ labels, at }: Drag): Drop | null {
+function dropAt({ questions, at }: Drag): Drop | null {
   for (const element of document.elementsFromPoint(at.x, at.y)) {
     if (!(element instanceof HTMLElement) || !element.dataset.page) continue;
     const { top, height } = element.getBoundingClientRect();
     const large = "large" in element.dataset;
-    return { labels, page: Number(element.dataset.page), top: large ? (at.y - top) / height : null };
+    return { questions, page: Number(element.dataset.page), top: large ? (at.y - top) / height : null };
   }
   return null;
 }

@@ -1,11 +1,69 @@
 import { useState } from "react";
-import type { Schemas } from "../../shared/api/client";
-import { list } from "../../shared/words";
-import type { Upload } from "../../shared/sending/UploadQueue";
+import type { Schemas } from "../../../shared/api/client";
+import type { Upload } from "../../../shared/sending/UploadQueue";
+import { lazily } from "../../../shared/ui/later";
+import { count } from "../../../shared/words";
 import "./Arrivals.css";
 
+const ArrivalsDialog = lazily(async () => (await import("./ArrivalsDialog")).ArrivalsDialog);
 /** The notices that were dismissed in this browser; they do not come back with the next visit. */
 const READ = "inked-folio-notices-read";
+
+export interface ArrivalsProps {
+  uploads: readonly Upload[];
+  pages: Schemas["PageOut"][];
+  /** Pages that were removed; those that another picture stands for are left out. */
+  removed: Schemas["PageOut"][];
+  onDismiss: (key: string) => void;
+  onRestore: (page: number) => void;
+}
+
+/** Files that did not become pages, and pages that were removed: one line however many there are, opened on demand. */
+export function Arrivals({ uploads, pages, removed, onDismiss, onRestore }: ArrivalsProps) {
+  const [read, setRead] = useState(readBefore);
+  const [open, setOpen] = useState(false);
+  const refused = uploads.filter((one) => one.state === "refused");
+  const again = uploads.filter((one) => one.state === "safe" && one.message !== "");
+  const failed = pages.filter((page) => page.state === "failed" && !read.includes(page.id));
+  const gone = removed.filter((page) => !read.includes(page.id));
+  const lost = refused.length + failed.length;
+  const facts = [
+    gone.length > 0 && `${count(gone.length, "page")} removed`,
+    lost > 0 && `${count(lost, "file")} could not be added`,
+    again.length > 0 && `${count(again.length, "file")} here already`,
+  ].filter(Boolean);
+  const dismiss = () => {
+    [...refused, ...again].forEach((one) => onDismiss(one.key));
+    const now = [...read, ...failed.map((page) => page.id), ...gone.map((page) => page.id)];
+    setRead(now);
+    setOpen(false);
+    try {
+      localStorage.setItem(READ, JSON.stringify(now));
+    } catch {
+      // a browser that keeps nothing shows them again at the next visit
+    }
+  };
+  if (facts.length === 0 && !open) return null;
+  return (
+    <p className="arrivals" role={lost > 0 ? "alert" : "status"}>
+      <span className={lost > 0 ? "red" : "soft"}>{facts.join(" · ")}</span>
+      <button type="button" className="plain" onClick={() => setOpen(true)}>
+        Show
+      </button>
+      <button type="button" className="plain" onClick={dismiss}>
+        Dismiss
+      </button>
+      {open && (
+        <ArrivalsDialog
+          {...{ refused, again, failed, removed }}
+          onRestore={onRestore}
+          onDismiss={dismiss}
+          onClose={() => setOpen(false)}
+        />
+      )}
+    </p>
+  );
+}
 
 function readBefore(): number[] {
   try {
@@ -14,79 +72,4 @@ function readBefore(): number[] {
   } catch {
     return [];
   }
-}
-
-interface Props {
-  uploads: readonly Upload[];
-  pages: Schemas["PageOut"][];
-  removed: Schemas["PageOut"][];
-  onDismiss: (key: string) => void;
-  onRestore: (page: number) => void;
-}
-
-/** Files that did not become pages, each with its reason, and pages that were removed. Nothing, when all is well. */
-export function Arrivals({ uploads, pages, removed, onDismiss, onRestore }: Props) {
-  const [read, setRead] = useState(readBefore);
-  const told = uploads.filter((one) => one.state === "refused");
-  const again = uploads.filter((one) => one.state === "safe" && one.message !== "");
-  const dismiss = (page: number) => {
-    const now = [...read, page];
-    setRead(now);
-    try {
-      localStorage.setItem(READ, JSON.stringify(now));
-    } catch {
-      // a browser that keeps nothing shows them again at the next visit
-    }
-  };
-  const failed = pages.filter((page) => page.state === "failed" && !read.includes(page.id));
-  if (told.length + again.length + failed.length + removed.length === 0) return null;
-  return (
-    <ul className="arrivals" aria-label="Files that need a look">
-      {told.map((one) => (
-        <li key={`u${one.key}`} role="alert">
-          <span>
-            <strong className="red">{one.file.name}</strong> {one.message}
-          </span>
-          <button type="button" className="plain" onClick={() => onDismiss(one.key)}>
-            Dismiss<span className="unseen"> {one.file.name}</span>
-          </button>
-        </li>
-      ))}
-      {again.length > 0 && (
-        <li>
-          <span className="soft">
-            Here already, no second page made: {list(again.map((one) => one.file.name))}.
-          </span>
-          <button type="button" className="plain" onClick={() => again.forEach((one) => onDismiss(one.key))}>
-            Dismiss<span className="unseen"> the files that were here already</span>
-          </button>
-        </li>
-      )}
-      {failed.map((page) => (
-        <li key={`p${page.id}`} role="alert">
-          <span>
-            <strong className="red">
-              {page.file_name}
-              {page.of > 1 && `, page ${page.index + 1}`}
-            </strong>{" "}
-            {page.message}
-          </span>
-          <button type="button" className="plain" onClick={() => dismiss(page.id)}>
-            Dismiss<span className="unseen"> {page.file_name}</span>
-          </button>
-        </li>
-      ))}
-      {removed.map((page) => (
-        <li key={`r${page.id}`}>
-          <span className="soft">
-            Removed: {page.file_name}
-            {page.of > 1 && `, page ${page.index + 1}`}. It is kept and will not be handed in.
-          </span>
-          <button type="button" className="plain" onClick={() => onRestore(page.id)}>
-            Restore<span className="unseen"> {page.file_name}</span>
-          </button>
-        </li>
-      ))}
-    </ul>
-  );
 }

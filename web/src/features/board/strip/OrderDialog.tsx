@@ -1,10 +1,11 @@
 import { useState } from "react";
-import { Act } from "../../shared/Act";
-import type { Schemas } from "../../shared/api/client";
-import { type Arrangement, labelsOn, pagesOf } from "./arrangement";
-import { Dialog } from "./Dialog";
-import { labelWords } from "./labelWords";
-import { ordered, type OrderKind } from "./ordering";
+import { OneOf } from "../../../shared/ui/fields";
+import { Button } from "../../../shared/ui/Button";
+import type { Schemas } from "../../../shared/api/client";
+import { type Arrangement, pagesOf, questionsOn } from "../../../folio/arrangement";
+import { Dialog } from "../../../shared/ui/Dialog";
+import { labelWords } from "../../../folio/labelWords";
+import { ordered, type OrderKind } from "../../../folio/ordering";
 
 const KINDS: [OrderKind, string, string][] = [
   ["taken", "by the time they were taken", "by time taken"],
@@ -31,16 +32,10 @@ export function OrderDialog({ pages, questions, arrangement, onOrder, onClose }:
   const byId = new Map(pages.map((page) => [page.id, page]));
   const timed = pages.filter((page) => page.taken).length;
   return (
-    <Dialog title="Put the pages in order" wide onClose={onClose}>
-      <fieldset className="order-kinds">
-        <legend className="unseen">Order</legend>
-        {KINDS.map(([one, words]) => (
-          <label key={one}>
-            <input type="radio" name="order" checked={one === kind} onChange={() => setKind(one)} />
-            {words}
-          </label>
-        ))}
-      </fieldset>
+    <Dialog title="Put the pages in order" width={980} onClose={onClose}>
+      <div className="order-kinds">
+        <OneOf label="Order" value={kind} options={KINDS.map(([value, label]) => ({ value, label }))} onChange={setKind} />
+      </div>
       {kind === "taken" && timed < pages.length && (
         <p className="soft">
           {timed === 0 ? "No picture tells when it was taken." : "Pictures that tell no time stay behind the page they follow."}
@@ -58,14 +53,14 @@ export function OrderDialog({ pages, questions, arrangement, onOrder, onClose }:
               <strong>{at + 1}</strong>
               <span className={was === at + 1 ? "soft" : ""}>{was === at + 1 ? "stays" : `was ${was}`}</span>
               <br />
-              <span className="soft">{labelWords(labelsOn(arrangement, id), questions)}</span>
+              <span className="soft">{labelWords(questionsOn(arrangement, id), questions)}</span>
             </li>
           );
         })}
       </ol>
       </div>
       <p className="dialog-foot">
-        <Act
+        <Button
           first
           disabled={!differs(kind)}
           onClick={() => {
@@ -74,7 +69,7 @@ export function OrderDialog({ pages, questions, arrangement, onOrder, onClose }:
           }}
         >
           Put in this order
-        </Act>
+        </Button>
         <span className="soft">{differs(kind) ? "Undo brings the present order back." : "They lie in this order already."}</span>
       </p>
     </Dialog>

@@ -1,5 +1,8 @@
-import { useId, useState } from "react";
-import { count } from "../../shared/words";
+import { useId } from "react";
+import { later } from "../../../shared/ui/later";
+import { count } from "../../../shared/words";
+
+const NumberField = later("NumberField");
 
 interface Props {
   sides: number | null;
@@ -10,28 +13,11 @@ interface Props {
 
 /** How many sides were written, where the student says so; the pages are held against it. */
 export function SidesCount({ sides, pages, disabled, onChange }: Props) {
-  const [text, setText] = useState(sides === null ? "" : String(sides));
   const id = useId();
-  const tell = () => {
-    const wanted = text.trim() === "" ? null : Math.min(500, Math.max(0, Math.round(Number(text)) || 0));
-    if (wanted !== sides) onChange(wanted);
-  };
   return (
     <p className="sides">
       <label htmlFor={id}>Sides written</label>
-      <input
-        id={id}
-        type="number"
-        inputMode="numeric"
-        min={0}
-        max={500}
-        placeholder="–"
-        value={text}
-        disabled={disabled}
-        onChange={(event) => setText(event.target.value)}
-        onBlur={tell}
-        onKeyDown={(event) => event.key === "Enter" && tell()}
-      />
+      <NumberField id={id} value={sides} min={0} max={500} placeholder="–" disabled={disabled} onChange={onChange} />
       <span className={sides !== null && sides !== pages ? "red" : "soft"} role="status">
         {sides === null && "say how many, and the board counts along"}
         {sides !== null && sides === pages && `all ${sides} are here`}

@@ -3,14 +3,14 @@ import {
 } from "@dnd-kit/core";
 import { horizontalListSortingStrategy, SortableContext } from "@dnd-kit/sortable";
 import { type CSSProperties, type ReactNode, type RefObject, useMemo } from "react";
-import { useLatest } from "../../shared/useLatest";
-import { adviceOf, SHORT } from "./advice";
-import { labelsByPage } from "./arrangement";
-import { labelWords } from "./labelWords";
-import type { Parts } from "./parts";
+import { useLatest } from "../../../shared/useLatest";
+import { adviceOf, SHORT } from "../../../folio/advice";
+import { questionsByPage } from "../../../folio/arrangement";
+import { labelWords } from "../../../folio/labelWords";
+import type { Parts } from "../parts";
 import "./Strip.css";
 import { ComingTile, Tile } from "./Tile";
-import { labelsAt } from "./useSweep";
+import { usePageDrag } from "./usePageDrag";
 
 interface Props extends Pick<Parts, "board" | "pages" | "coming" | "arrangement" | "actions" | "at"> {
   ref: RefObject<HTMLDivElement | null>;
@@ -19,20 +19,22 @@ interface Props extends Pick<Parts, "board" | "pages" | "coming" | "arrangement"
   width: number;
   onChoose: (id: number, event: React.MouseEvent) => void;
   /** A page was dropped on the row of these questions. */
-  onDropOnRow: (id: number, labels: string[]) => void;
+  onDropOnRow: (id: number, questions: string[]) => void;
   onKey: (event: React.KeyboardEvent) => boolean;
   /** Whether all is to be drawn: the first pages are there a frame earlier. */
   ready: boolean;
   children: ReactNode;
 }
 const FIRST_PAGES = 16;
+/** While a page is dragged, the field scrolls only where the pointer is at its very edge (a share of its size). */
+const ONLY_AT_THE_EDGES = { threshold: { x: 0.04, y: 0.03 } };
 
 /** The pages in order as columns; what stands below (the ribbons) shares those columns. */
 export function Strip(props: Props) {
   const { board, pages, coming, arrangement, actions, at } = props;
   const chosen = pages[at]?.id;
   const latest = useLatest(props);
-  const doing = useMemo(
+  const tileActions = useMemo(
     () => ({
       choose: (id: number, event: React.MouseEvent) => latest.current.onChoose(id, event),
       key: (event: React.KeyboardEvent) => void latest.current.onKey(event),
@@ -43,22 +45,29 @@ export function Strip(props: Props) {
     useSensor(MouseSensor, { activationConstraint: { distance: 6 } }),
     useSensor(TouchSensor, { activationConstraint: { delay: 250, tolerance: 8 } }),
   );
-  const onDragEnd = ({ active, over, activatorEvent, delta }: DragEndEvent) => {
-    const from = pointOf(activatorEvent);
-    const labels = from && labelsAt(from.x + delta.x, from.y + delta.y);
-    if (labels) props.onDropOnRow(Number(active.id), labels);
+  const drag = usePageDrag();
+  const onDragEnd = ({ active, over }: DragEndEvent) => {
+    const questions = drag.end();
+    if (questions) props.onDropOnRow(Number(active.id), questions);
     else if (over && active.id !== over.id) actions.drop(Number(active.id), Number(over.id));
   };
   const order = pages.map((page) => page.id).join();
   // eslint-disable-next-line react-hooks/exhaustive-deps -- a new list of the same pages would have every tile drawn anew
   const items = useMemo(() => pages.map((page) => page.id), [order]);
-  const placed = useMemo(() => labelsByPage(arrangement), [arrangement]);
+  const placed = useMemo(() => questionsByPage(arrangement), [arrangement]);
   const columns = { "--column": `${props.width}px`, "--columns": pages.length + coming.length } as CSSProperties;
   return (
     <div className="strip-scroll" style={columns} ref={props.ref}>
       <div className="strip-row">
         {props.head}
-        <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={onDragEnd}>
+        <DndContext
+          sensors={sensors}
+          collisionDetection={closestCenter}
+          autoScroll={ONLY_AT_THE_EDGES}
+          onDragStart={({ active, activatorEvent }) => drag.start(items.indexOf(Number(active.id)), activatorEvent)}
+          onDragEnd={onDragEnd}
+          onDragCancel={() => void drag.end()}
+        >
           <SortableContext items={items} strategy={horizontalListSortingStrategy}>
             <ol className="strip" aria-label="Pages in order">
               {(props.ready ? pages : pages.slice(0, FIRST_PAGES)).map((page, index) => {
@@ -75,7 +84,7 @@ export function Strip(props: Props) {
                     noted={Boolean(arrangement.notes[page.id])}
                     chosen={page.id === chosen}
                     marked={actions.marked.includes(page.id)}
-                    doing={doing}
+                    tileActions={tileActions}
                   />
                 );
               })}
@@ -89,10 +98,4 @@ export function Strip(props: Props) {
       {props.children}
     </div>
   );
-}
-
-function pointOf(event: Event): { x: number; y: number } | null {
-  if (event instanceof MouseEvent) return { x: event.clientX, y: event.clientY };
-  const touch = "touches" in event ? (event as TouchEvent).touches[0] : undefined;
-  return touch ? { x: touch.clientX, y: touch.clientY } : null;
 }

@@ -1,7 +1,7 @@
 import { useId, useRef } from "react";
 import { Link } from "react-router";
-import { count } from "../../shared/words";
-import { ACCEPTED } from "./accepted";
+import { count } from "../../../shared/words";
+import { ACCEPTED } from "../accepted";
 
 interface Props {
   assignmentId: number;

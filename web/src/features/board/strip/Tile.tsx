@@ -1,7 +1,7 @@
 import { useSortable } from "@dnd-kit/sortable";
 import { memo, useEffect, useRef } from "react";
-import type { Upload } from "../../shared/sending/UploadQueue";
-import { clockTime } from "../../shared/time";
+import type { Upload } from "../../../shared/sending/UploadQueue";
+import { clockTime } from "../../../shared/time";
 
 interface Props {
   id: number;
@@ -14,11 +14,11 @@ interface Props {
   noted: boolean;
   chosen: boolean;
   marked: boolean;
-  doing: { choose: (id: number, event: React.MouseEvent) => void; key: (event: React.KeyboardEvent) => void };
+  tileActions: { choose: (id: number, event: React.MouseEvent) => void; key: (event: React.KeyboardEvent) => void };
 }
 
 /** One page of the strip. */
-export const Tile = memo(function Tile({ id, preview, number, labels, loose, advice, noted, chosen, marked, doing }: Props) {
+export const Tile = memo(function Tile({ id, preview, number, labels, loose, advice, noted, chosen, marked, tileActions }: Props) {
   const { setNodeRef, transform, transition, listeners, isDragging } = useSortable({ id });
   const button = useRef<HTMLButtonElement>(null);
   const atFirst = useRef(number === 1); // the first page of a new strip is in view
@@ -46,8 +46,8 @@ export const Tile = memo(function Tile({ id, preview, number, labels, loose, adv
         aria-current={chosen}
         tabIndex={chosen ? 0 : -1}
         {...listeners}
-        onClick={(event) => doing.choose(id, event)}
-        onKeyDown={doing.key}
+        onClick={(event) => tileActions.choose(id, event)}
+        onKeyDown={tileActions.key}
       >
         {preview ? (
           <img src={preview} alt="" draggable={false} loading="lazy" decoding="async" />

@@ -1,6 +1,6 @@
 import { type RefObject, useEffect, useState } from "react";
 import { NARROWEST_PX, WIDEST_PX } from "./StripHead";
-import { usePinch } from "./usePinch";
+import { usePinch } from "../page/usePinch";
 
 export const GAP_PX = 11; // as Strip.css has it
 const HEAD_PX = 200; // with the padding

@@ -1,35 +1,38 @@
 import { useCallback, useDeferredValue, useEffect, useLayoutEffect, useMemo, useRef, useState } from "react";
 import { Link, useParams } from "react-router";
-import { ActLink } from "../../shared/Act";
-import { Masthead } from "../../shared/Masthead";
+import { LinkButton } from "../../shared/ui/Button";
+import { lazily } from "../../shared/ui/later";
+import { Masthead } from "../../shared/ui/Masthead";
 import { safety, useUploads } from "../../shared/sending/useUploads";
 import { clockTime, dayAndTime } from "../../shared/time";
-import { TimeRail } from "../../shared/TimeRail";
-import { Trouble } from "../../shared/Trouble";
+import { TimeRail } from "../../folio/TimeRail";
+import { Trouble } from "../../shared/ui/Trouble";
 import { useMedia } from "../../shared/useMedia";
 import { count } from "../../shared/words";
-import { Arrivals } from "./Arrivals";
-import type { Saving } from "./ArrangementStore";
-import { type Arrangement, isSettled, labelsByPage, pagesOf, setRemoved, setSides } from "./arrangement";
+import { Arrivals } from "./strip/Arrivals";
+import type { Saving } from "../../folio/ArrangementStore";
+import { eventsOf } from "../../folio/eventWords";
+import { type Arrangement, isAnswered, pagesOf, questionsByPage, setRemoved, setSides } from "../../folio/arrangement";
 import "./Board.css";
 import { boardKey } from "./keys";
-import { CameraInvitation } from "./CameraInvitation";
-import { HistoryList } from "./HistoryList";
-import { KeyList } from "./KeyList";
-import { LabelLine } from "./LabelLine";
-import { Loom } from "./Loom";
-import { OrderDialog } from "./OrderDialog";
-import { contradictions } from "./ordering";
-import { ShownPage } from "./PagePanel";
-import { PhonePage } from "./PhonePage";
-import { SidesCount } from "./SidesCount";
+import { LabelLine } from "./questions/LabelLine";
+import { Loom } from "./questions/Loom";
+import { contradictions } from "../../folio/ordering";
+import { ShownPage } from "./page/PagePanel";
+import { PhonePage } from "./phone/PhonePage";
+import { SidesCount } from "./strip/SidesCount";
 import { useActions } from "./useActions";
-import { useArrangement } from "./useArrangement";
-import { type BoardData, mayAddPages, mayPlace, useBoard } from "./useBoard";
+import { useArrangement } from "../../folio/useArrangement";
+import { type BoardData, mayAddPages, mayPlace, useBoard } from "../../folio/useBoard";
 import { useChosenPage } from "./useChosenPage";
-import { useDroppedFiles } from "./useDroppedFiles";
-import { useGivenTime } from "./useGivenTime";
-import { FolioWord } from "./WordField";
+import { useDroppedFiles } from "./strip/useDroppedFiles";
+import { useStaffChanges } from "./useStaffChanges";
+import { FolioWord } from "../../folio/WordField";
+
+const CameraInvitation = lazily(async () => (await import("./CameraInvitation")).CameraInvitation);
+const HistoryList = lazily(async () => (await import("./HistoryList")).HistoryList);
+const KeyList = lazily(async () => (await import("./KeyList")).KeyList);
+const OrderDialog = lazily(async () => (await import("./strip/OrderDialog")).OrderDialog);
 
 /** Where there is no room for the strip and its ribbons: a page at a time. */
 export const SMALL = "(max-width: 760px)";
@@ -55,7 +58,7 @@ function LoadedBoard({ board }: { board: BoardData }) {
   const [open, placing] = [mayAddPages(board.window.phase), mayPlace(board.window.phase)];
   const add = useCallback((files: File[]) => void queue.add(files, limits), [queue, limits]);
   const dragging = useDroppedFiles(add, open);
-  useGivenTime(board);
+  useStaffChanges(board);
   const [chosen, choose] = useChosenPage(board.id);
   const [sheet, setSheet] = useState<Sheet | null>(null);
   const [larger, setLarger] = useState(false);
@@ -66,6 +69,7 @@ function LoadedBoard({ board }: { board: BoardData }) {
   const byId = useMemo(() => new Map(board.pages.map((page) => [page.id, page])), [board.pages]);
   const pages = useMemo(() => pagesOf(arrangement).flatMap((id) => byId.get(id) ?? []), [arrangement, byId]);
   const ids = pages.map((page) => page.id);
+  const replaced = new Set(eventsOf(board.events, "retaken").flatMap(({ page: old, by }) => (ids.includes(by) ? [old] : [])));
   const retaken = uploads.find((one) => one.insteadOf !== null && one.insteadOf === chosen)?.pageId;
   const at = Math.max(0, pages.findIndex((page) => page.id === chosen || page.id === retaken));
   const page = pages[at];
@@ -110,7 +114,7 @@ function LoadedBoard({ board }: { board: BoardData }) {
     void queue.add([picture], limits, page.id);
   };
 
-  const { openPages, settled, odd } = useMemo(() => standing(arrangement, pages, questions), [arrangement, pages, questions]);
+  const { openPages, answered, odd } = useMemo(() => standing(arrangement, pages, questions), [arrangement, pages, questions]);
   const steps = (
     <>
       <button type="button" className="plain" disabled={future.length === 0} onClick={redo} title={tip(future, "Ctrl Shift Z")}>
@@ -134,7 +138,7 @@ function LoadedBoard({ board }: { board: BoardData }) {
         <Arrivals
           uploads={uploads}
           pages={board.pages}
-          removed={arrangement.removed.flatMap((id) => byId.get(id) ?? [])}
+          removed={arrangement.removed.filter((id) => !replaced.has(id)).flatMap((id) => byId.get(id) ?? [])}
           onDismiss={(key) => queue.dismiss(key)}
           onRestore={(id) => {
             actions.change(setRemoved(id, false), "A page restored");
@@ -206,7 +210,7 @@ function LoadedBoard({ board }: { board: BoardData }) {
       <footer className="board-foot">
         <span>
           <strong>
-            {settled} of {questions.length}
+            {answered} of {questions.length}
           </strong>{" "}
           questions settled{" "}
           <span className={openPages.length > 0 ? "red board-open" : "board-open"}>
@@ -219,13 +223,13 @@ function LoadedBoard({ board }: { board: BoardData }) {
         {!small && steps}
         <SavingWords saving={saving} />
         <span className="board-check">
-          <ActLink first to={`/folios/${board.id}/check`}>
+          <LinkButton first to={`/folios/${board.id}/check`}>
             Check and hand in
-          </ActLink>
+          </LinkButton>
         </span>
       </footer>
       <p className="unseen" aria-live="polite">
-        {actions.said}
+        {actions.announcement}
       </p>
       {sheet === "keys" && <KeyList onClose={() => setSheet(null)} />}
       {sheet === "history" && (
@@ -242,10 +246,10 @@ function LoadedBoard({ board }: { board: BoardData }) {
 
 /** What is open and what is odd; worked out anew only when something was done. */
 function standing(arrangement: Arrangement, pages: BoardData["pages"], questions: BoardData["questions"]) {
-  const placed = labelsByPage(arrangement);
+  const placed = questionsByPage(arrangement);
   return {
     openPages: pages.filter((page) => !placed.has(page.id) && !arrangement.loose.includes(page.id)),
-    settled: questions.filter((one) => isSettled(arrangement, one.label)).length,
+    answered: questions.filter((one) => isAnswered(arrangement, one.id)).length,
     odd: contradictions(arrangement, questions),
   };
 }

@@ -1,13 +1,15 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link, useParams } from "react-router";
-import { ActFile } from "../../shared/Act";
+import { FileButton } from "../../shared/ui/Button";
 import { answer, api, type Schemas } from "../../shared/api/client";
-import { Masthead } from "../../shared/Masthead";
+import { Masthead } from "../../shared/ui/Masthead";
 import { clockTime, dayAndTime, lengthOfTime } from "../../shared/time";
-import { TimeRail } from "../../shared/TimeRail";
-import { Trouble } from "../../shared/Trouble";
+import { TimeRail } from "../../folio/TimeRail";
+import { Table } from "../../shared/ui/Table";
+import { Trouble } from "../../shared/ui/Trouble";
 import { count, size } from "../../shared/words";
 import "./Receipt.css";
+import { queryKeys } from "../../shared/queryKeys";
 
 type ReceiptData = Schemas["ReceiptOut"];
 
@@ -16,7 +18,7 @@ export default function Receipt() {
   const params = useParams();
   const path = { folio_id: Number(params.folioId), number: Number(params.number) };
   const receipt = useQuery({
-    queryKey: ["receipt", path.folio_id, path.number],
+    queryKey: queryKeys.receipt(path.folio_id, path.number),
     queryFn: () => answer(api.GET("/api/folios/{folio_id}/editions/{number}", { params: { path } })),
     refetchInterval: (query) => (query.state.data?.state === "binding" ? 700 : false),
   });
@@ -75,12 +77,12 @@ function Proof({ receipt }: { receipt: ReceiptData }) {
           </Fact>
         </dl>
         <p className="receipt-doors">
-          <ActFile first href={bound ? `${base}/bound.pdf` : undefined}>
+          <FileButton first href={bound ? `${base}/bound.pdf` : undefined}>
             Download the bound PDF{bound && ` (${size(receipt.bound_size)})`}
-          </ActFile>
-          <ActFile href={bound ? `${base}/receipt.json` : undefined}>
+          </FileButton>
+          <FileButton href={bound ? `${base}/receipt.json` : undefined}>
             Download the signed receipt
-          </ActFile>
+          </FileButton>
         </p>
         <Originals receipt={receipt} />
       </section>
@@ -96,9 +98,9 @@ function Proof({ receipt }: { receipt: ReceiptData }) {
             </p>
           </>
         )}
-        {receipt.look_back && <p className="soft">To rehearse again, open the brief of the real work from My work.</p>}
+        {receipt.look_back && <p className="soft">To rehearse again, open the brief of the real work from My folios.</p>}
         <p>
-          <Link to="/">My work</Link>
+          <Link to="/">My folios</Link>
         </p>
       </aside>
     </div>
@@ -140,36 +142,37 @@ function Fact({ term, children }: { term: string; children: React.ReactNode }) {
 function Originals({ receipt }: { receipt: ReceiptData }) {
   const zone = receipt.assignment.time_zone;
   return (
-    <table className="receipt-pages">
-      <caption>{count(receipt.pages.length, "page")}, with the SHA-256 of each original as it came</caption>
-      <thead>
-        <tr>
-          <th>Page</th>
-          <th>Answers</th>
-          <th>Original</th>
-          <th>Arrived</th>
-          <th>SHA-256</th>
-        </tr>
-      </thead>
-      <tbody>
-        {receipt.pages.map((page) => (
-          <tr key={page.number}>
-            <th scope="row">{page.number}</th>
-            <td>{page.labels.join(" ") || <span className="soft">nothing placed</span>}</td>
-            <td>
-              <a href={`/api/originals/${page.original_id}/file`} download>
-                {page.file_name}
-              </a>
-              {page.index > 0 && <span className="soft"> page {page.index + 1}</span>}
-            </td>
-            <td>
-              <Arrived page={page} zone={zone} />
-            </td>
-            <td className="hash">{page.sha256}</td>
-          </tr>
-        ))}
-      </tbody>
-    </table>
+    <section className="receipt-pages" aria-labelledby="receipt-pages">
+      <h2 id="receipt-pages">{count(receipt.pages.length, "page")}, with the SHA-256 of each original as it came</h2>
+      <Table
+        size="small"
+        rowKey="number"
+        pagination={false}
+        scroll={{ x: "max-content" }}
+        dataSource={receipt.pages}
+        columns={[
+          { title: "Page", dataIndex: "number", width: 56 },
+          {
+            title: "Answers",
+            width: 120,
+            render: (_, page) => page.labels.join(" ") || <span className="soft">{page.loose ? "loose page" : "nothing placed"}</span>,
+          },
+          {
+            title: "Original",
+            render: (_, page) => (
+              <>
+                <a href={`/api/originals/${page.original_id}/file`} download>
+                  {page.file_name}
+                </a>
+                {page.index > 0 && <span className="soft"> page {page.index + 1}</span>}
+              </>
+            ),
+          },
+          { title: "Arrived", render: (_, page) => <Arrived page={page} zone={zone} /> },
+          { title: "SHA-256", dataIndex: "sha256", className: "hash", width: 260 },
+        ]}
+      />
+    </section>
   );
 }
 

@@ -1,17 +1,19 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link, useParams } from "react-router";
 import { answer, api, type Schemas } from "../../shared/api/client";
-import { Masthead } from "../../shared/Masthead";
+import { Masthead } from "../../shared/ui/Masthead";
 import { clockTime, dayAndTime } from "../../shared/time";
-import { Trouble } from "../../shared/Trouble";
-import { eventWords } from "./eventWords";
+import { Table } from "../../shared/ui/Table";
+import { Trouble } from "../../shared/ui/Trouble";
+import { eventWords } from "../../folio/eventWords";
 import "./SittingRecord.css";
+import { queryKeys } from "../../shared/queryKeys";
 
 /** All that happened in one sitting, by the server's clock; for the course's instructors. */
 export default function SittingRecord() {
   const folioId = Number(useParams().folioId);
   const record = useQuery({
-    queryKey: ["record", folioId],
+    queryKey: queryKeys.record(folioId),
     refetchInterval: 15_000,
     queryFn: () => answer(api.GET("/api/folios/{folio_id}/record", { params: { path: { folio_id: folioId } } })),
   });
@@ -38,24 +40,17 @@ function Lines({ record }: { record: Schemas["RecordOut"] }) {
         Begun {dayAndTime(record.window.begun ?? record.window.opens, zone)}, closes {dayAndTime(record.window.closes, zone)}. All
         times are the server’s. Nothing here can be changed or removed.
       </p>
-      <table className="record">
-        <thead>
-          <tr>
-            <th>When</th>
-            <th>What</th>
-          </tr>
-        </thead>
-        <tbody>
-          {record.events.map((event, number) => (
-            <tr key={number}>
-              <td>
-                {dayAndTime(event.at, zone)}:{clockTime(event.at, zone, true).slice(-2)}
-              </td>
-              <td>{eventWords(event, zone)}</td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
+      <Table
+        className="record"
+        size="small"
+        pagination={false}
+        rowKey={(_, number) => `${number}`}
+        dataSource={record.events}
+        columns={[
+          { title: "When", width: 190, render: (_, one) => `${dayAndTime(one.at, zone)}:${clockTime(one.at, zone, true).slice(-2)}` },
+          { title: "What", render: (_, one) => eventWords(one.event, zone) },
+        ]}
+      />
       <p>
         <Link to={`/reading/${record.assignment.id}`}>All students</Link>
       </p>

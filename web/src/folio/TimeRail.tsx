@@ -1,18 +1,21 @@
 import { memo } from "react";
-import type { Schemas } from "./api/client";
-import { deviceClockIsOff, clockTime, dayAndTime, lengthOfTime, useNow } from "./time";
-import { happened, nextEnd } from "./sitting";
+import type { Schemas } from "../shared/api/client";
+import { deviceClockIsOff, clockTime, dayAndTime, lengthOfTime, useNow } from "../shared/time";
+import { happened, tickWords } from "./eventWords";
+import { nextEnd } from "./sitting";
 import { useSpoken } from "./useSpoken";
-import { count } from "./words";
-import { Why } from "./Why";
+import { count } from "../shared/words";
+import { later } from "../shared/ui/later";
 import "./TimeRail.css";
 
+const Explanation = later("Explanation");
+const ON_THE_RAIL = new Set(["begun", "arrived", "pledged", "handed_in", "lengthened", "amended", "map_changed"]);
 const DAY_MS = 86_400_000;
 
 interface Sitting {
   window: Schemas["WindowOut"];
   assignment: Schemas["AssignmentOut"];
-  events: Schemas["EventOut"][];
+  events: Schemas["RecordedEvent"][];
   pace?: Schemas["PaceOut"] | null;
   rehearsal?: boolean;
 }
@@ -37,12 +40,12 @@ export const TimeRail = memo(function TimeRail({ sitting, safe }: { sitting: Sit
       <div className="time-rail-bar">
         <i className="rail-writing" style={{ width: `${at(writing)}%` }} />
         <i className="rail-handover" style={{ left: `${at(writing)}%` }} />
-        {events.map((event, number) => (
+        {events.filter((one) => ON_THE_RAIL.has(one.event.kind)).map((one, number) => (
           <i
             key={number}
-            className={`rail-tick rail-${event.kind}`}
-            style={{ left: `${at(Date.parse(event.at))}%` }}
-            title={`${happened([event]) || event.kind.replace("_", " ")} ${clockTime(event.at, zone, true)}`}
+            className={`rail-tick rail-${one.event.kind}`}
+            style={{ left: `${at(Date.parse(one.at))}%` }}
+            title={`${tickWords(one.event)} ${clockTime(one.at, zone, true)}`}
           />
         ))}
         {now < end && <i className="rail-now" style={{ left: `${at(now)}%` }} />}
@@ -87,12 +90,15 @@ function PenDown({ pace, zone, timed }: { pace: Schemas["PaceOut"]; zone: string
       ? `${each} s a page, from your last ${count(pace.measured_pages, "page")}`
       : `${each} s a page, an assumption until three of your pages are in`;
   const why = `${count(pace.pages, "page")} to come × ${from}, and ${Math.round(pace.check_seconds / 60)} min to look it over.`;
+  const button = (
+    <button type="button" className="rail-pace" aria-label={`Put the pen down by ${say(pace.pen_down, zone)}. ${why}`}>
+      Pen down by {say(pace.pen_down, zone)}
+    </button>
+  );
   return (
-    <Why words={why}>
-      <button type="button" className="rail-pace" aria-label={`Put the pen down by ${say(pace.pen_down, zone)}. ${why}`}>
-        Pen down by {say(pace.pen_down, zone)}
-      </button>
-    </Why>
+    <Explanation words={why} meanwhile={button}>
+      {button}
+    </Explanation>
   );
 }
 

@@ -1,34 +1,35 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { answer, api, type Schemas } from "../../shared/api/client";
-import { Masthead } from "../../shared/Masthead";
+import { Masthead } from "../../shared/ui/Masthead";
 import { correctClock, dayAndTime, useNow, zoneOffset } from "../../shared/time";
-import { Trouble } from "../../shared/Trouble";
+import { Trouble } from "../../shared/ui/Trouble";
 import { count } from "../../shared/words";
 import { endOf, TimeLine } from "./TimeLine";
-import "./MyWork.css";
+import "./MyFolios.css";
 import { useRunningSitting } from "./useRunningSitting";
+import { queryKeys } from "../../shared/queryKeys";
 
-export default function MyWork() {
-  const work = useQuery({
-    queryKey: ["my-work"],
+export default function MyFolios() {
+  const folios = useQuery({
+    queryKey: queryKeys.myFolios,
     queryFn: async () => {
-      const data = await answer(api.GET("/api/my-work"));
+      const data = await answer(api.GET("/api/my-folios"));
       correctClock(data.now);
       return data;
     },
     refetchInterval: 60_000,
   });
-  useRunningSitting(work.data?.work);
+  useRunningSitting(folios.data?.folios);
   return (
     <div className="screen">
-      <Masthead title="My work" />
+      <Masthead title="My folios" />
       <main>
-        {work.isError && <Trouble error={work.error} onRetry={() => void work.refetch()} />}
-        {work.data && work.data.work.length > 0 && <ToHandIn work={work.data.work} />}
-        {work.data && work.data.work.length > 0 && <CalendarFeed />}
-        {work.data && work.data.teaching.length > 0 && <ToRead teaching={work.data.teaching} />}
-        {work.data && work.data.work.length + work.data.teaching.length === 0 && (
+        {folios.isError && <Trouble error={folios.error} onRetry={() => void folios.refetch()} />}
+        {folios.data && folios.data.folios.length > 0 && <ToHandIn work={folios.data.folios} />}
+        {folios.data && folios.data.folios.length > 0 && <CalendarFeed />}
+        {folios.data && folios.data.teaching.length > 0 && <ToRead teaching={folios.data.teaching} />}
+        {folios.data && folios.data.folios.length + folios.data.teaching.length === 0 && (
           <p>You are on no course's roster yet. Ask your instructor to add this mail address.</p>
         )}
       </main>
@@ -36,7 +37,7 @@ export default function MyWork() {
   );
 }
 
-function ToHandIn({ work }: { work: Schemas["WorkOut"][] }) {
+function ToHandIn({ work }: { work: Schemas["FolioLineOut"][] }) {
   const now = useNow(15_000);
   const waiting = work
     .filter((one) => one.edition === null && Date.parse(one.window.closes) > now)
@@ -61,7 +62,7 @@ function ToHandIn({ work }: { work: Schemas["WorkOut"][] }) {
 
 /** The due moments for a calendar program: its address is shown when it is asked for, since it is as good as a key. */
 function CalendarFeed() {
-  const feed = useQuery({ queryKey: ["calendar"], enabled: false, queryFn: () => answer(api.GET("/api/calendar")) });
+  const feed = useQuery({ queryKey: queryKeys.calendar, enabled: false, queryFn: () => answer(api.GET("/api/calendar")) });
   if (!feed.data)
     return (
       <p className="calendar-feed">

@@ -1,6 +1,6 @@
 import type { ComponentProps } from "react";
 import { Link } from "react-router";
-import "./Act.css";
+import "./Button.css";
 
 interface Looks {
   /** The one that is most likely wanted next. */
@@ -8,24 +8,24 @@ interface Looks {
   small?: boolean;
 }
 
-interface ActProps extends Looks, ComponentProps<"button"> {
+interface ButtonProps extends Looks, ComponentProps<"button"> {
   /** It was pressed, and what it does is not done yet. */
   busy?: boolean;
 }
 
 /** A button. Plain HTML: the screens that must be there at once do not wait for a library of components. */
-export function Act({ first, small, busy = false, disabled = false, ...button }: ActProps) {
+export function Button({ first, small, busy = false, disabled = false, ...button }: ButtonProps) {
   return <button type="button" {...button} className={looks({ first, small })} disabled={disabled || busy} aria-busy={busy} />;
 }
 
 /** A way to another screen that looks like a button. */
-export function ActLink({ first, small, ...link }: Looks & ComponentProps<typeof Link>) {
+export function LinkButton({ first, small, ...link }: Looks & ComponentProps<typeof Link>) {
   return <Link {...link} className={looks({ first, small })} />;
 }
 
 /** A file to be fetched. Without an address it is not there yet. */
-export function ActFile({ first, small, href, children }: Looks & { href: string | undefined; children: React.ReactNode }) {
-  if (href === undefined) return <Act first={first} small={small} disabled>{children}</Act>;
+export function FileButton({ first, small, href, children }: Looks & { href: string | undefined; children: React.ReactNode }) {
+  if (href === undefined) return <Button first={first} small={small} disabled>{children}</Button>;
   return (
     <a href={href} className={looks({ first, small })}>
       {children}
@@ -34,5 +34,5 @@ export function ActFile({ first, small, href, children }: Looks & { href: string
 }
 
 function looks({ first, small }: Looks): string {
-  return ["act", first && "act-first", small && "act-small"].filter(Boolean).join(" ");
+  return ["button", first && "button-first", small && "button-small"].filter(Boolean).join(" ");
 }

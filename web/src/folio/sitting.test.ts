@@ -1,5 +1,6 @@
 import { describe, expect, test } from "vitest";
-import { happened, nextEnd } from "./sitting";
+import { happened } from "./eventWords";
+import { nextEnd } from "./sitting";
 import { step } from "./useSpoken";
 
 const at = (minutes: number) => new Date(Date.UTC(2026, 10, 24, 15, minutes)).toISOString();
@@ -24,12 +25,13 @@ describe("what ends next", () => {
 });
 
 test("what has happened is counted", () => {
+  const file = { kind: "arrived", original: 1, sha256: "00", file_name: "IMG_1.jpg" } as const;
   const events = [
-    { kind: "begun", at: at(0) },
-    { kind: "arrived", at: at(96) },
-    { kind: "arrived", at: at(97) },
-    { kind: "lengthened", at: at(98), minutes: 5 },
-    { kind: "handed_in", at: at(99), number: 1 },
-  ].map((event) => ({ minutes: null, count: null, number: null, ...event }));
+    { at: at(0), event: { kind: "begun" } },
+    { at: at(96), event: file },
+    { at: at(97), event: file },
+    { at: at(98), event: { kind: "lengthened", minutes: 5, by: "Corin Vale" } },
+    { at: at(99), event: { kind: "handed_in", edition: 1, verdict: "in_time", by_itself: false } },
+  ] as const;
   expect(happened(events)).toBe("2 files in · 5 min given · edition 1");
 });

@@ -2,17 +2,18 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
 import { Link, useParams } from "react-router";
 import { answer, api } from "../../shared/api/client";
-import { Masthead } from "../../shared/Masthead";
+import { Masthead } from "../../shared/ui/Masthead";
 import { dayAndTime } from "../../shared/time";
-import { Trouble } from "../../shared/Trouble";
-import { useFolioList } from "./FolioList";
-import { Reader } from "./Reader";
+import { Trouble } from "../../shared/ui/Trouble";
+import { useFolioList } from "../../folio/useFolioList";
+import { Reader } from "../../folio/Reader";
 import "./Reading.css";
+import { queryKeys } from "../../shared/queryKeys";
 
 function edition(folioId: number, number: number) {
   const path = { folio_id: folioId, number };
   return {
-    queryKey: ["reading", folioId, number],
+    queryKey: queryKeys.reading(folioId, number),
     staleTime: Infinity, // an edition never changes; one still being bound is asked for again below
     queryFn: () => answer(api.GET("/api/folios/{folio_id}/editions/{number}/reading", { params: { path } })),
   };

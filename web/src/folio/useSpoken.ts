@@ -1,7 +1,8 @@
 import { useState } from "react";
-import type { Schemas } from "./api/client";
+import type { Schemas } from "../shared/api/client";
+import { eventsOf } from "./eventWords";
 import type { End } from "./sitting";
-import { lengthOfTime } from "./time";
+import { lengthOfTime } from "../shared/time";
 
 const MINUTES = [60, 30, 15, 10, 5, 2, 1];
 
@@ -13,8 +14,8 @@ export function step(next: End | null, now: number): string {
 }
 
 /** What a screen reader is told of the time: when another part begins, at a few minutes before its end, and when time is given. */
-export function useSpoken(next: End | null, events: readonly Schemas["EventOut"][], now: number): string {
-  const given = events.filter((event) => event.kind === "lengthened");
+export function useSpoken(next: End | null, events: readonly Schemas["RecordedEvent"][], now: number): string {
+  const given = eventsOf(events, "lengthened");
   const here = `${step(next, now)} ${given.length}`;
   const [heard, setHeard] = useState({ step: here, given: given.length, words: "" });
   if (heard.step !== here) {

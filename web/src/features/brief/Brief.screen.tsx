@@ -1,22 +1,24 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useRef } from "react";
+import { useState } from "react";
+import { Table } from "../../shared/ui/Table";
 import { useNavigate, useParams } from "react-router";
-import { Act, ActLink } from "../../shared/Act";
+import { Button, LinkButton } from "../../shared/ui/Button";
 import { answer, api, type Schemas } from "../../shared/api/client";
-import { AskOnce } from "../../shared/AskOnce";
-import { Masthead } from "../../shared/Masthead";
+import { AskOnce } from "../../shared/ui/AskOnce";
+import { Masthead } from "../../shared/ui/Masthead";
 import { clockTime, correctClock, dayAndTime, useNow } from "../../shared/time";
-import { TimeRail } from "../../shared/TimeRail";
-import { Trouble } from "../../shared/Trouble";
+import { TimeRail } from "../../folio/TimeRail";
+import { Trouble } from "../../shared/ui/Trouble";
 import { count } from "../../shared/words";
 import "./Brief.css";
+import { queryKeys } from "../../shared/queryKeys";
 
 type BriefData = Schemas["BriefOut"];
 
 export default function Brief() {
   const assignmentId = Number(useParams().assignmentId);
   const brief = useQuery({
-    queryKey: ["brief", assignmentId],
+    queryKey: queryKeys.brief(assignmentId),
     queryFn: async () => {
       const path = { assignment_id: assignmentId };
       const data = await answer(api.GET("/api/assignments/{assignment_id}/brief", { params: { path } }));
@@ -48,7 +50,7 @@ function BriefSheet({ brief }: { brief: BriefData }) {
           {brief.points} points
         </p>
         <p className="brief-instructions">{brief.instructions}</p>
-        <SheetDownload brief={brief} />
+        <PaperDownload brief={brief} />
         <QuestionMap questions={brief.questions} />
       </div>
       <aside>
@@ -61,41 +63,38 @@ function BriefSheet({ brief }: { brief: BriefData }) {
   );
 }
 
-function SheetDownload({ brief }: { brief: BriefData }) {
-  if (brief.has_sheet)
+function PaperDownload({ brief }: { brief: BriefData }) {
+  if (brief.has_paper)
     return (
       <p>
-        <a href={`/api/assignments/${brief.assignment.id}/question-sheet`} download>
-          Download the question sheet (PDF)
+        <a href={`/api/assignments/${brief.assignment.id}/question-paper`} download>
+          Download the question paper (PDF)
         </a>
       </p>
     );
   if (brief.window.timed && brief.folio_id === null)
-    return <p className="soft">The question sheet is given out when you begin.</p>;
+    return <p className="soft">The question paper is given out when you begin.</p>;
   return null;
 }
 
 function QuestionMap({ questions }: { questions: Schemas["QuestionOut"][] }) {
   return (
-    <table className="question-map">
-      <caption>Question map</caption>
-      <thead className="unseen">
-        <tr>
-          <th>Label</th>
-          <th>What is asked</th>
-          <th>Points</th>
-        </tr>
-      </thead>
-      <tbody>
-        {questions.map((one, row) => (
-          <tr key={one.label} className={questions[row - 1]?.question === one.question ? "" : "question-first"}>
-            <th scope="row">{one.label}</th>
-            <td>{one.title}</td>
-            <td>{one.points}</td>
-          </tr>
-        ))}
-      </tbody>
-    </table>
+    <section>
+      <h2>Question map</h2>
+      <Table
+        className="question-map"
+        size="small"
+        rowKey="id"
+        pagination={false}
+        dataSource={questions}
+        rowClassName={(one, row) => (questions[row - 1]?.question === one.question ? "" : "question-first")}
+        columns={[
+          { title: "Label", dataIndex: "label", width: 64, onCell: () => ({ scope: "row" }) },
+          { title: "What is asked", dataIndex: "title" },
+          { title: "Points", dataIndex: "points", align: "right", width: 76 },
+        ]}
+      />
+    </section>
   );
 }
 
@@ -135,37 +134,48 @@ function TimePlan({ brief }: { brief: BriefData }) {
 function Beginning({ brief }: { brief: BriefData }) {
   const navigate = useNavigate();
   const queries = useQueryClient();
-  const dialog = useRef<HTMLDialogElement>(null);
+  const [asking, setAsking] = useState(false);
   const begin = useMutation({
     mutationFn: () => {
       const path = { assignment_id: brief.assignment.id };
       return answer(api.POST("/api/assignments/{assignment_id}/begin", { params: { path } }));
     },
     onSuccess: async (begun) => {
-      await queries.invalidateQueries({ queryKey: ["my-work"] });
-      queries.setQueryData(["brief", brief.assignment.id], begun);
+      await queries.invalidateQueries({ queryKey: queryKeys.myFolios });
+      queries.setQueryData(queryKeys.brief(brief.assignment.id), begun);
       if (begun.folio_id !== null) await navigate(`/folios/${begun.folio_id}`);
     },
   });
   if (brief.folio_id !== null)
     return (
-      <ActLink first to={`/folios/${brief.folio_id}`}>
+      <LinkButton first to={`/folios/${brief.folio_id}`}>
         Open the board
-      </ActLink>
+      </LinkButton>
     );
   const mayBegin = !["not_open", "placing", "closed"].includes(brief.window.phase);
   if (!mayBegin)
     return <p>{brief.window.phase === "not_open" ? "This has not opened yet." : "This is closed."}</p>;
-  const ask = () => (brief.window.timed ? dialog.current?.showModal() : begin.mutate());
+  const ask = () => (brief.window.timed ? setAsking(true) : begin.mutate());
   return (
     <>
       {begin.error && <Trouble error={begin.error} />}
-      <Act first onClick={ask} busy={begin.isPending}>
+      <Button first onClick={ask} busy={begin.isPending}>
         {brief.window.timed ? "Begin" : "Begin and open the board"}
-      </Act>
-      <AskOnce ref={dialog} title="Begin now?" no="Not yet" yes="Begin now" onYes={() => begin.mutate()}>
-        Your time starts at once and cannot be stopped. <BeginningNow brief={brief} />
-      </AskOnce>
+      </Button>
+      {asking && (
+        <AskOnce
+          title="Begin now?"
+          no="Not yet"
+          yes="Begin now"
+          onNo={() => setAsking(false)}
+          onYes={() => {
+            setAsking(false);
+            begin.mutate();
+          }}
+        >
+          Your time starts at once and cannot be stopped. <BeginningNow brief={brief} />
+        </AskOnce>
+      )}
     </>
   );
 }
@@ -184,13 +194,13 @@ function Rehearsing({ brief }: { brief: BriefData }) {
     <section className="rehearsing">
       <h2>Rehearse</h2>
       <p className="soft">
-        The same clock and the same screens with a small sheet of its own. It counts for nothing and can be repeated; at its
+        The same clock and the same screens with a small question paper of its own. It counts for nothing and can be repeated; at its
         end you see what took how long.
       </p>
       {rehearse.error && <Trouble error={rehearse.error} />}
-      <Act onClick={() => rehearse.mutate()} busy={rehearse.isPending}>
+      <Button onClick={() => rehearse.mutate()} busy={rehearse.isPending}>
         Rehearse now
-      </Act>
+      </Button>
     </section>
   );
 }

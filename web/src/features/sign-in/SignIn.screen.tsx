@@ -1,17 +1,20 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { Button, Form, Input } from "antd";
 import { answer, api, type Schemas } from "../../shared/api/client";
-import { Themed } from "../../shared/Themed";
-import { Trouble } from "../../shared/Trouble";
+import { Themed } from "../../shared/ui/Themed";
+import { useMe } from "../../shared/me";
+import { Trouble } from "../../shared/ui/Trouble";
 import "./SignIn.css";
+import { queryKeys } from "../../shared/queryKeys";
 
-export default function SignIn({ unreachable }: { unreachable: boolean }) {
+export default function SignIn() {
+  const unreachable = useMe().isError;
   const queries = useQueryClient();
   const signIn = useMutation({
     mutationFn: (credentials: Schemas["Credentials"]) => answer(api.POST("/api/session", { body: credentials })),
     onSuccess: (me) => {
       queries.removeQueries({ predicate: (query) => query.queryKey[0] !== "me" }); // it may be another person now
-      queries.setQueryData(["me"], me);
+      queries.setQueryData(queryKeys.me, me);
     },
   });
   return (

@@ -6,18 +6,19 @@ import { Problem } from "../../shared/api/problem";
 import { cameraOf, cameraQueue, goOnFor } from "../../shared/sending/queues";
 import { onTheWay, type Upload, type UploadQueue } from "../../shared/sending/UploadQueue";
 import { correctClock, dayAndTime } from "../../shared/time";
-import { Trouble } from "../../shared/Trouble";
+import { Trouble } from "../../shared/ui/Trouble";
 import { count } from "../../shared/words";
 import "./Camera.css";
 import { askCamera, cameraLine, remember, secretOf } from "./cameraLine";
 import { Hint } from "./Hint";
 import { useViewfinder } from "./useViewfinder";
+import { queryKeys } from "../../shared/queryKeys";
 
 /** A phone that was given the link: it photographs pages into one folio, and does nothing else. */
 export default function Camera() {
   const secret = secretOf(useLocation().hash);
   const camera = useQuery({
-    queryKey: ["camera", secret],
+    queryKey: queryKeys.camera(secret),
     refetchInterval: 5000,
     queryFn: async () => {
       const told = await askCamera(secret);
@@ -51,7 +52,7 @@ function Ready({ told, secret, trouble }: { told: Schemas["CameraOut"]; secret: 
   const queries = useQueryClient();
   const safe = uploads.filter((one) => one.state === "safe").length;
   useEffect(() => {
-    if (safe > 0) void queries.invalidateQueries({ queryKey: ["camera", secret] });
+    if (safe > 0) void queries.invalidateQueries({ queryKey: queryKeys.camera(secret) });
   }, [safe, secret, queries]);
   const next = told.pages + onTheWay(uploads).length + 1;
   const ended = trouble instanceof Problem && trouble.status !== 0 ? trouble : null;

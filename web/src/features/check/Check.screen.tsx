@@ -1,21 +1,22 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Link, useNavigate, useParams } from "react-router";
-import { Act } from "../../shared/Act";
+import { Button } from "../../shared/ui/Button";
 import { answer, api, type Schemas } from "../../shared/api/client";
-import { Masthead } from "../../shared/Masthead";
+import { Masthead } from "../../shared/ui/Masthead";
 import { onTheWay, type Upload } from "../../shared/sending/UploadQueue";
 import { safety, useUploads } from "../../shared/sending/useUploads";
-import { TimeRail } from "../../shared/TimeRail";
+import { TimeRail } from "../../folio/TimeRail";
 import { dayAndTime } from "../../shared/time";
-import { Trouble } from "../../shared/Trouble";
+import { Trouble } from "../../shared/ui/Trouble";
 import { count, list } from "../../shared/words";
-import { adviceOf } from "../board/advice";
-import { contradictions } from "../board/ordering";
-import { useArrangement } from "../board/useArrangement";
-import { mayPlace, useBoard } from "../board/useBoard";
-import { FolioWord } from "../board/WordField";
-import { Reader } from "../reading/Reader";
+import { adviceOf } from "../../folio/advice";
+import { contradictions } from "../../folio/ordering";
+import { useArrangement } from "../../folio/useArrangement";
+import { mayPlace, useBoard } from "../../folio/useBoard";
+import { FolioWord } from "../../folio/WordField";
+import { Reader } from "../../folio/Reader";
 import "./Check.css";
+import { queryKeys } from "../../shared/queryKeys";
 
 type BoardData = Schemas["BoardOut"];
 type Draft = Schemas["ReadingOut"];
@@ -26,7 +27,7 @@ export default function Check() {
   const board = useBoard(folioId);
   const { uploads } = useUploads(folioId, board.data?.window);
   const draft = useQuery({
-    queryKey: ["draft", folioId, board.data?.version, board.data?.pages.map((page) => page.image).join()],
+    queryKey: queryKeys.draft(folioId, board.data?.version, board.data?.pages.map((page) => page.image).join()),
     enabled: board.data !== undefined,
     placeholderData: (before) => before,
     queryFn: () => {
@@ -138,13 +139,13 @@ function HandIn({ board, empty }: { board: BoardData; empty: boolean }) {
   const newest = board.editions[0]?.number ?? 0;
   const handIn = useMutation({
     mutationFn: async () => {
-      await store.settled(); // a word to the reader that was typed last goes along
+      await store.whenSaved(); // a word to the reader that was typed last goes along
       const path = { folio_id: board.id };
       const body = { seen_edition: newest };
       return answer(api.POST("/api/folios/{folio_id}/hand-in", { params: { path }, body }));
     },
     onSuccess: async (edition) => {
-      await queries.invalidateQueries({ queryKey: ["my-work"] });
+      await queries.invalidateQueries({ queryKey: queryKeys.myFolios });
       await navigate(`/folios/${board.id}/editions/${edition.number}`);
     },
   });
@@ -174,9 +175,9 @@ function HandIn({ board, empty }: { board: BoardData; empty: boolean }) {
       )}
       {handIn.error && <Trouble error={handIn.error} />}
       <p className="check-buttons">
-        <Act first disabled={!open || empty} busy={handIn.isPending} onClick={() => handIn.mutate()}>
+        <Button first disabled={!open || empty} busy={handIn.isPending} onClick={() => handIn.mutate()}>
           Hand in
-        </Act>
+        </Button>
         <Link to={`/folios/${board.id}`}>Back to the board</Link>
       </p>
       <p className="soft check-note">

@@ -1,23 +1,23 @@
-/** A rectangle of question rows by page columns, from where a sweep began to where it is. */
-export interface Sweep {
+/** A rectangle of question rows by page columns, from where a drag began to where it is. */
+export interface CellDrag {
   from: { row: number; column: number };
   to: { row: number; column: number };
   /** Whether the cells are placed (else: taken off); what the first one was not. */
   on: boolean;
 }
 
-export function sweptRows({ from, to }: Sweep): [number, number] {
+export function draggedRows({ from, to }: CellDrag): [number, number] {
   return [Math.min(from.row, to.row), Math.max(from.row, to.row)];
 }
 
-export function sweptColumns({ from, to }: Sweep): [number, number] {
+export function draggedColumns({ from, to }: CellDrag): [number, number] {
   return [Math.min(from.column, to.column), Math.max(from.column, to.column)];
 }
 
-/** What a cell would be at the end of the sweep. */
-export function inSweep(sweep: Sweep, row: number, column: number): boolean {
-  const [top, bottom] = sweptRows(sweep);
-  const [left, right] = sweptColumns(sweep);
+/** What a cell would be at the end of the drag. */
+export function isInDrag(drag: CellDrag, row: number, column: number): boolean {
+  const [top, bottom] = draggedRows(drag);
+  const [left, right] = draggedColumns(drag);
   return row >= top && row <= bottom && column >= left && column <= right;
 }
 

@@ -1,24 +1,24 @@
 import { type RefObject, useEffect, useState } from "react";
-import { useLatest } from "../../shared/useLatest";
-import type { Sweep } from "./sweeping";
+import { useLatest } from "../../../shared/useLatest";
+import type { CellDrag } from "./cellDrag";
 
-const EDGE_PX = 10; // of the scrolled field: a sweep that comes so near to its edge draws it on; less than half a row
+const EDGE_PX = 10; // of the scrolled field: a pointer that comes so near to its edge draws it on; less than half a row
 const STEP_PX = 14;
 
 /**
- * Sweeping over cells by mouse or pen: `begin` at a cell, `onDone` with the rectangle when the pointer is let go. A cell
+ * Dragging over cells by mouse or pen: `begin` at a cell, `onDone` with the rectangle when the pointer is let go. A cell
  * is an element with `data-row`; its column follows from the pointer's place over columns of `data-width` px.
  */
-export function useSweep(field: RefObject<HTMLElement | null>, onDone: (sweep: Sweep) => void) {
-  const [sweep, setSweep] = useState<Sweep | null>(null);
-  const latest = useLatest({ sweep, onDone });
-  const sweeping = sweep !== null;
+export function useCellDrag(field: RefObject<HTMLElement | null>, onDone: (drag: CellDrag) => void) {
+  const [drag, setDrag] = useState<CellDrag | null>(null);
+  const latest = useLatest({ drag, onDone });
+  const isDragging = drag !== null;
   useEffect(() => {
-    if (!sweeping) return;
+    if (!isDragging) return;
     let pointer = { x: 0, y: 0 };
     const over = () => {
       const cell = cellAt(pointer.x, pointer.y);
-      if (cell) setSweep((now) => now && (same(now.to, cell) ? now : { ...now, to: cell }));
+      if (cell) setDrag((now) => now && (same(now.to, cell) ? now : { ...now, to: cell }));
     };
     const moved = (event: PointerEvent) => {
       pointer = { x: event.clientX, y: event.clientY };
@@ -34,11 +34,11 @@ export function useSweep(field: RefObject<HTMLElement | null>, onDone: (sweep: S
       over();
     }, 30);
     const done = () => {
-      const { sweep: now, onDone: tell } = latest.current;
-      setSweep(null);
+      const { drag: now, onDone: tell } = latest.current;
+      setDrag(null);
       if (now) tell(now);
     };
-    const cancel = () => setSweep(null);
+    const cancel = () => setDrag(null);
     const onKey = (event: KeyboardEvent) => event.key === "Escape" && cancel();
     window.addEventListener("pointermove", moved);
     window.addEventListener("pointerup", done);
@@ -51,16 +51,16 @@ export function useSweep(field: RefObject<HTMLElement | null>, onDone: (sweep: S
       window.removeEventListener("pointercancel", cancel);
       window.removeEventListener("keydown", onKey);
     };
-  }, [sweeping, field, latest]);
-  return { sweep, begin: setSweep };
+  }, [isDragging, field, latest]);
+  return { drag, begin: setDrag };
 }
 
-function same(a: Sweep["to"], b: Sweep["to"]): boolean {
+function same(a: CellDrag["to"], b: CellDrag["to"]): boolean {
   return a.row === b.row && a.column === b.column;
 }
 
 /** The row and column under a point of the window; null outside of all rows. */
-export function cellAt(x: number, y: number): Sweep["to"] | null {
+export function cellAt(x: number, y: number): CellDrag["to"] | null {
   const row = document.elementsFromPoint(x, y).find((one): one is HTMLElement => one instanceof HTMLElement && "row" in one.dataset);
   if (!row) return null;
   const [columns, width] = [Number(row.dataset.columns), Number(row.dataset.width)];
@@ -68,11 +68,16 @@ export function cellAt(x: number, y: number): Sweep["to"] | null {
   return { row: Number(row.dataset.row), column: Math.min(Math.max(column, 0), columns - 1) };
 }
 
-/** The questions whose row, head included, lies under a point of the window. */
-export function labelsAt(x: number, y: number): string[] | null {
+/** The row, head included, under a point of the window. */
+export function rowAt(x: number, y: number): HTMLElement | null {
   for (const element of document.elementsFromPoint(x, y)) {
-    const row = element.closest<HTMLElement>("[data-labels]");
-    if (row?.dataset.labels) return row.dataset.labels.split(" ");
+    const row = element.closest<HTMLElement>("[data-questions]");
+    if (row) return row;
   }
   return null;
+}
+
+/** The questions of a row, by id. */
+export function questionsOfRow(row: HTMLElement): string[] {
+  return row.dataset.questions?.split(" ") ?? [];
 }

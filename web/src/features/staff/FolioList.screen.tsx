@@ -1,14 +1,16 @@
-import { useQuery } from "@tanstack/react-query";
 import { Link, useParams } from "react-router";
-import { answer, api, type Schemas } from "../../shared/api/client";
-import { Masthead } from "../../shared/Masthead";
+import type { Schemas } from "../../shared/api/client";
+import { useFolioList } from "../../folio/useFolioList";
+import { Masthead } from "../../shared/ui/Masthead";
 import { dayAndTime, lengthOfTime } from "../../shared/time";
-import { Trouble } from "../../shared/Trouble";
+import { Table } from "../../shared/ui/Table";
+import { Trouble } from "../../shared/ui/Trouble";
 import { count } from "../../shared/words";
-import { GiveTime, useGivingTime } from "../staff/GiveTime";
+import { GiveTime, useGivingTime } from "./GiveTime";
 import "./FolioList.css";
 
 type Line = Schemas["FolioLine"];
+const PAGE_ROWS = 50;
 
 /** The instructor's list: every student of the course, who has handed in and what is open. */
 export default function FolioList() {
@@ -26,7 +28,9 @@ export default function FolioList() {
               {data.folios.filter((one) => one.edition !== null).length} of {count(data.folios.length, "student")} handed
               in
             </h1>
-            <p className="soft">Due {dayAndTime(data.due, data.assignment.time_zone)}</p>
+            <p className="soft">
+              Due {dayAndTime(data.due, data.assignment.time_zone)} · <Link to={`/question-maps/${assignmentId}`}>Question map</Link>
+            </p>
             {data.assignment.writing_minutes !== null && <GiveTime assignmentId={assignmentId} running={data.running} />}
             <Lines
               lines={data.folios}
@@ -41,17 +45,6 @@ export default function FolioList() {
   );
 }
 
-export function useFolioList(assignmentId: number) {
-  return useQuery({
-    queryKey: ["folio-list", assignmentId],
-    refetchInterval: 30_000,
-    queryFn: () => {
-      const path = { assignment_id: assignmentId };
-      return answer(api.GET("/api/assignments/{assignment_id}/folios", { params: { path } }));
-    },
-  });
-}
-
 interface LinesProps {
   lines: Line[];
   assignmentId: number;
@@ -61,44 +54,39 @@ interface LinesProps {
 
 function Lines({ lines, assignmentId, zone, timed }: LinesProps) {
   return (
-    <table className="folio-list">
-      <thead>
-        <tr>
-          <th>Student</th>
-          <th>Number</th>
-          <th>Handed in</th>
-          <th>Edition</th>
-          <th>Pages</th>
-          <th>Open questions</th>
-          <th>{timed ? "Sitting" : "What happened"}</th>
-        </tr>
-      </thead>
-      <tbody>
-        {lines.map((one) => (
-          <tr key={one.email}>
-            <th scope="row">
-              {one.folio_id !== null && one.edition !== null ? (
-                <Link to={`/reading/${assignmentId}/${one.folio_id}/${one.edition}`}>{one.student}</Link>
-              ) : (
-                one.student
-              )}
-            </th>
-            <td>{one.number}</td>
-            <td>
-              <HandedIn line={one} zone={zone} />
-            </td>
-            <td>{one.edition}</td>
-            <td>{one.edition !== null && one.pages}</td>
-            <td>
-              <OpenQuestions line={one} />
-            </td>
-            <td>
-              <Sitting line={one} assignmentId={assignmentId} zone={zone} timed={timed} />
-            </td>
-          </tr>
-        ))}
-      </tbody>
-    </table>
+    <Table
+      className="folio-list"
+      size="small"
+      rowKey="email"
+      pagination={lines.length > PAGE_ROWS ? { pageSize: PAGE_ROWS, showSizeChanger: false, placement: ["bottomStart"] } : false}
+      scroll={{ x: "max-content" }}
+      dataSource={lines}
+      columns={[
+        {
+          title: "Student",
+          sorter: (a, b) => a.student.localeCompare(b.student),
+          render: (_, one) =>
+            one.folio_id !== null && one.edition !== null ? (
+              <Link to={`/reading/${assignmentId}/${one.folio_id}/${one.edition}`}>{one.student}</Link>
+            ) : (
+              one.student
+            ),
+        },
+        { title: "Number", dataIndex: "number", sorter: (a, b) => a.number.localeCompare(b.number) },
+        {
+          title: "Handed in",
+          sorter: (a, b) => (a.handed_in_at ?? "~").localeCompare(b.handed_in_at ?? "~"),
+          render: (_, one) => <HandedIn line={one} zone={zone} />,
+        },
+        { title: "Edition", dataIndex: "edition", align: "right" },
+        { title: "Pages", align: "right", render: (_, one) => one.edition !== null && one.pages },
+        { title: "No page yet", render: (_, one) => <OpenQuestions line={one} /> },
+        {
+          title: timed ? "Sitting" : "What happened",
+          render: (_, one) => <Sitting line={one} assignmentId={assignmentId} zone={zone} timed={timed} />,
+        },
+      ]}
+    />
   );
 }
 

@@ -1,0 +1,26 @@
+/**
+ * The one list of screens: their address, their file among the features (`….screen.tsx`), and what each asks the server
+ * for first. The page shell reads it too, from the manifest of the build, and has the browser ask for both early.
+ */
+export interface ScreenRoute {
+  path: string;
+  screen: string;
+  /** Addresses of the API, with the parameters of `path`; asked for with the page itself. */
+  asks?: readonly string[];
+}
+
+export const ROUTES: readonly ScreenRoute[] = [
+  { path: "/", screen: "my-folios/MyFolios", asks: ["/api/me", "/api/my-folios"] },
+  { path: "/assignments/:assignmentId", screen: "brief/Brief" },
+  { path: "/folios/:folioId", screen: "board/Board", asks: ["/api/me", "/api/folios/:folioId"] },
+  { path: "/folios/:folioId/check", screen: "check/Check" },
+  { path: "/folios/:folioId/editions/:number", screen: "receipt/Receipt" },
+  { path: "/reading/:assignmentId", screen: "staff/FolioList" },
+  { path: "/reading/:assignmentId/:folioId/:number", screen: "reading/Reading" },
+  { path: "/records/:folioId", screen: "staff/SittingRecord" },
+  { path: "/question-maps/:assignmentId", screen: "staff/QuestionMapEditor" },
+];
+
+/** Screens that need no account. */
+export const SIGN_IN = "sign-in/SignIn";
+export const CAMERA = "camera/Camera";

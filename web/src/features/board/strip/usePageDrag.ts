@@ -1,0 +1,56 @@
+import { useMemo } from "react";
+import { questionsOfRow, rowAt } from "../questions/useCellDrag";
+
+interface Point {
+  x: number;
+  y: number;
+}
+
+/**
+ * A page on its way over the question rows, by mouse or touch: where the pointer is decides, whatever was scrolled
+ * meanwhile. The row it would be dropped on is lit up, at the page's column.
+ */
+export function usePageDrag() {
+  return useMemo(() => {
+    let point: Point | null = null;
+    let lit: HTMLElement | null = null;
+    let column = 0;
+    const light = () => {
+      const row = point && rowAt(point.x, point.y);
+      if (row === lit) return;
+      lit?.removeAttribute("data-drop");
+      lit = row;
+      lit?.setAttribute("data-drop", "");
+      lit?.style.setProperty("--drop-column", String(column));
+    };
+    const moved = (event: Event) => {
+      point = pointOf(event) ?? point;
+      light();
+    };
+    const listen = (way: "addEventListener" | "removeEventListener") => {
+      for (const kind of ["mousemove", "touchmove", "scroll"]) window[way](kind, moved, { capture: true });
+    };
+    return {
+      start: (at: number, event: Event) => {
+        column = at;
+        point = pointOf(event);
+        listen("addEventListener");
+      },
+      /** The questions of the row under the pointer; null where it is over none. */
+      end: (): string[] | null => {
+        listen("removeEventListener");
+        light();
+        const questions = lit && questionsOfRow(lit);
+        point = null;
+        light();
+        return questions;
+      },
+    };
+  }, []);
+}
+
+function pointOf(event: Event): Point | null {
+  if (event instanceof MouseEvent) return { x: event.clientX, y: event.clientY };
+  const touch = "touches" in event ? (event as TouchEvent).touches[0] : undefined;
+  return touch ? { x: touch.clientX, y: touch.clientY } : null;
+}

@@ -1,0 +1,82 @@
+import type { Schemas } from "../shared/api/client";
+import { clockTime, dayAndTime } from "../shared/time";
+import { count } from "../shared/words";
+
+type Recorded = Schemas["RecordedEvent"];
+type Event = Recorded["event"];
+type Kind = Event["kind"];
+type LabelChange = Schemas["LabelChange"];
+
+/** The events of one kind, with the fields of that kind. */
+export function eventsOf<K extends Kind>(events: readonly Recorded[], kind: K) {
+  return events.flatMap(({ at, event }) => (event.kind === kind ? [{ at, ...(event as Extract<Event, { kind: K }>) }] : []));
+}
+
+/** "4 files in · 10 min given · edition 2" */
+export function happened(events: readonly Recorded[]): string {
+  const files = eventsOf(events, "arrived").length;
+  const minutes = eventsOf(events, "lengthened").reduce((all, event) => all + event.minutes, 0);
+  const edition = eventsOf(events, "handed_in").at(-1)?.edition;
+  return [files > 0 && `${count(files, "file")} in`, minutes > 0 && `${minutes} min given`, edition && `edition ${edition}`]
+    .filter(Boolean)
+    .join(" · ");
+}
+
+/** In a few words, for a tick of the time rail. */
+export function tickWords(event: Event): string {
+  switch (event.kind) {
+    case "begun":
+      return "begun";
+    case "arrived":
+      return "1 file in";
+    case "pledged":
+      return `${count(event.pages.length, "page")} promised`;
+    case "handed_in":
+      return `edition ${event.edition}`;
+    case "lengthened":
+      return `${event.minutes} min given`;
+    case "amended":
+      return "times changed";
+    case "map_changed":
+      return "question map changed";
+    default:
+      return event.kind.replaceAll("_", " ");
+  }
+}
+
+/** One event of a folio's record as a sentence. */
+export function eventWords(event: Event, zone: string): string {
+  switch (event.kind) {
+    case "begun":
+      return "Began";
+    case "arrived": {
+      const promised = event.promised_at ? `, promised ${clockTime(event.promised_at, zone, true)}` : "";
+      return `${event.file_name} is safe${promised} · SHA-256 ${event.sha256}`;
+    }
+    case "pledged":
+      return `Promised ${count(event.pages.length, "page")}: ${event.pages.map((page) => page.file_name).join(", ")}`;
+    case "failed":
+      return `A file could not be opened (${event.trouble.replaceAll("_", " ")})`;
+    case "arranged":
+      return `Order or places changed (version ${event.version})`;
+    case "retaken":
+      return "A page was taken again";
+    case "handed_in":
+      return `Edition ${event.edition} handed in${event.by_itself ? " by itself" : ""}${event.verdict === "late" ? ", late" : ", in time"}`;
+    case "bound":
+      return `Edition ${event.edition} bound · SHA-256 ${event.sha256}`;
+    case "lengthened":
+      return `${event.by} gave ${count(event.minutes, "minute")}`;
+    case "amended":
+      return `The times were changed: closes ${dayAndTime(event.closes_now, zone)}, was ${dayAndTime(event.closed_before, zone)}`;
+    case "map_changed":
+      return `${event.by} changed the question map: ${event.changes.map(changeWords).join("; ")}`;
+  }
+}
+
+/** One change of a question map: "2c added", "3 is now called 3a". */
+export function changeWords({ change, label, was }: LabelChange): string {
+  if (change === "renamed") return `${was} is now called ${label}`;
+  if (change === "restored") return `${label} is on the map again`;
+  return `${label} ${change}`;
+}
