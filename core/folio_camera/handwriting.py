@@ -5,6 +5,7 @@ from __future__ import annotations
 import random
 from collections.abc import Sequence
 from dataclasses import dataclass
+from enum import StrEnum
 from functools import cache
 from pathlib import Path
 
@@ -12,6 +13,7 @@ import numpy as np
 from numpy.typing import NDArray
 from PIL import Image, ImageDraw, ImageFont
 
+from .figures import FIGURE_MM, FIGURES
 from .solutions import Answer
 
 _FONTS = Path(__file__).resolve().parents[2] / "web" / "node_modules" / "@fontsource"
@@ -49,6 +51,13 @@ class WrittenSheet:
     labels: tuple[LabelAt, ...]
 
 
+class Habit(StrEnum):
+    DRAWS = "draws"  # the figures of the answers
+    CROSSES_OUT = "crosses_out"  # a first try, struck through
+    MARGIN_NOTES = "margin_notes"
+    FOLDS = "folds"  # the sheet was folded once across
+
+
 @dataclass(frozen=True, slots=True)
 class Style:
     hand: str = "kalam"
@@ -56,6 +65,7 @@ class Style:
     paper: str = "ruled"  # ruled, squared, plain
     paper_colour: tuple[int, int, int] = (250, 249, 244)
     second_pen: tuple[int, int, int] | None = None  # every other answer is written with it
+    habits: tuple[Habit, ...] = ()
     size_mm: tuple[float, float] = A4_MM
 
 
@@ -73,6 +83,7 @@ def _font(hand: str, size: int) -> ImageFont.FreeTypeFont:
 def write_sheet(answers: Sequence[Answer], style: Style, seed: int, *, heading: str = "") -> WrittenSheet:
     """Write the answers one below the other. What does not fit is an error of the caller (ValueError)."""
     chance = random.Random(seed)
+    habit = random.Random(seed * 7919)  # its own, so that a sheet without habits is the same as ever
     width, height = (round(side * _MM) for side in style.size_mm)
     strokes = [Image.new("L", (width, height), 0) for _ in range(2)]
     line = _LINE_MM * _MM
@@ -82,15 +93,24 @@ def write_sheet(answers: Sequence[Answer], style: Style, seed: int, *, heading: 
         _write(strokes[0], heading, (left, y - 1.2 * line), style.hand, round(4.6 * _MM), chance)
     labels = []
     for number, answer in enumerate(answers):
-        if y + line * len(answer.lines) > height - 12 * _MM:
+        figure = FIGURES.get(answer.figure) if Habit.DRAWS in style.habits else None
+        if y + line * len(answer.lines) + (FIGURE_MM * _MM if figure else 0) > height - 12 * _MM:
             raise ValueError(f"The answer to {answer.label} does not fit on this sheet.")
         on = strokes[number % 2 if style.second_pen else 0]
         labels.append(LabelAt(answer.label, y / height))
         _write(on, answer.label, (13 * _MM, y), style.hand, round(6 * _MM), chance)
+        if Habit.CROSSES_OUT in style.habits and habit.random() < 0.5 and y + line * (len(answer.lines) + 1) < height:
+            _first_try(on, answer.lines[-1], (left, y), style.hand, habit)
+            y += line
         for text in answer.lines:
             indent = chance.uniform(0, 6) * _MM
             _write(on, text, (left + indent, y), style.hand, round(5.4 * _MM), chance)
             y += line
+        if figure:
+            figure(ImageDraw.Draw(on), (left, y + 2 * _MM), _MM, round(0.5 * _MM), habit)
+            y += FIGURE_MM * _MM
+        if Habit.MARGIN_NOTES in style.habits and habit.random() < 0.4:
+            _write(on, habit.choice(_NOTES), (width - 52 * _MM, y - line), style.hand, round(3.8 * _MM), habit)
         y += line * 0.8
     pixels = _paper(style, (width, height), chance)
     covered = np.zeros((height, width), np.float32)
@@ -99,7 +119,31 @@ def write_sheet(answers: Sequence[Answer], style: Style, seed: int, *, heading: 
         alpha = ink[..., None] * np.float32(chance.uniform(0.86, 0.96))
         pixels = (pixels * (1 - alpha) + np.asarray(pen, np.float32) * alpha).astype(np.float32)
         covered = np.maximum(covered, ink)
+    if Habit.FOLDS in style.habits:
+        _fold(pixels, habit)
     return WrittenSheet(np.rint(pixels).astype(np.uint8), covered > 0.5, tuple(labels))
+
+
+_NOTES = ("see table", "units!", "checked", "sign?", "from 1a")
+
+
+def _first_try(strokes: Image.Image, text: str, at: tuple[float, float], hand: str, chance: random.Random) -> None:
+    """A line with other digits in it, struck through."""
+    wrong = "".join(str((int(one) + 3) % 10) if one.isdecimal() and chance.random() < 0.5 else one for one in text)
+    size = round(5.4 * _MM)
+    _write(strokes, wrong, at, hand, size, chance)
+    width = sum(_font(hand, size).getlength(word) + size * 0.3 for word in wrong.split(" "))
+    draw = ImageDraw.Draw(strokes)
+    for by in (-0.6, 0.9):
+        y = at[1] + 0.55 * _LINE_MM * _MM + by * _MM
+        draw.line([(at[0], y), (at[0] + width, y + chance.uniform(-1, 1) * _MM)], fill=255, width=round(0.5 * _MM))
+
+
+def _fold(pixels: NDArray[np.float32], chance: random.Random) -> None:
+    """A crease across the middle: a thin dark line, and the lower half a little darker."""
+    middle = round(pixels.shape[0] * chance.uniform(0.48, 0.52))
+    pixels[middle:] *= 0.965
+    pixels[middle - 2 : middle + 2] *= 0.86
 
 
 def _write(

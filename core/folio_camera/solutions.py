@@ -17,8 +17,11 @@ _DEG = math.pi / 180
 
 @dataclass(frozen=True, slots=True)
 class Answer:
+    """``figure``: what is drawn below the lines, one of `figures.FIGURES`, or nothing."""
+
     label: str
     lines: tuple[str, ...]
+    figure: str = ""
 
 
 def angle(degrees: float) -> str:
@@ -67,6 +70,7 @@ def great_circles() -> tuple[Answer, ...]:
                 f"cos D = {math.cos(arc * _DEG):.5f}",
                 f"D = {angle(arc)}",
             ),
+            figure="triangle",
         ),
         Answer("1b", ("one minute of arc is one nautical mile", f"D = {arc:.4f} x 60", f"  = {arc * 60:.1f} nm")),
         Answer(
@@ -212,7 +216,7 @@ def rule_of_twelfths() -> tuple[Answer, ...]:
                 "hours 1 to 6: 1, 2, 3, 3, 2, 1 twelfths",
             ),
         ),
-        Answer("1b", (*(f"after {hour} h: {level:.2f} m" for hour, level in enumerate(after, 1)),)),
+        Answer("1b", (*(f"after {hour} h: {level:.2f} m" for hour, level in enumerate(after, 1)),), figure="tide"),
         Answer(
             "2a",
             (

@@ -85,7 +85,7 @@ class ReceiptOut(Schema):
 def receipt(request: HttpRequest, folio_id: int, number: int) -> ReceiptOut:
     edition = readable_edition(person(request), folio_id, number)
     folio, facts, now = edition.folio, edition.facts, moment()
-    editions = list(folio.editions.all())
+    editions, frozen = list(folio.editions.all()), edition.pages.select_related("page__original")
     arrangement = read_arrangement(edition.arrangement)
     labels = labels_by_page(arrangement, facts)
     window = folio.window()
@@ -98,7 +98,7 @@ def receipt(request: HttpRequest, folio_id: int, number: int) -> ReceiptOut:
         events=rail_events(folio), look_back=_look_back(edition),
         state=edition.state, page_count=edition.page_count, bound_sha256=edition.bound_sha256,  # type: ignore[arg-type]
         bound_size=edition.bound_size, comment=edition.comment,
-        pages=[_receipt_page(page, labels, arrangement.loose) for page in edition.pages.select_related("page__original")],
+        pages=[_receipt_page(page, labels, arrangement.loose) for page in frozen],
         open_labels=edition.open_labels, left_blank=list(facts.question_map.labels_of(arrangement.left_blank)),
         open_pages=edition.open_pages, editions=editions,  # type: ignore[arg-type]
         replace_until=window.closes if open_still else None,

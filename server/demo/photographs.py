@@ -15,6 +15,7 @@ import img2pdf
 
 from folio_camera.handwriting import write_sheet
 from folio_camera.photograph import photograph
+from folio_camera.solutions import Answer
 
 from .scenario import Roll, Set
 
@@ -70,16 +71,32 @@ def _take_one(task: tuple[Path, Roll, int]) -> None:
     path, one = _path(folder, roll, number), roll.set
     path.parent.mkdir(parents=True, exist_ok=True)
     seed, sheet = one.seed * 100 + number + 1, one.sheets[number]
-    by_label = {answer.label: answer for answer in roll.answers}
     heading = f"{one.person.first} {one.person.last}  {one.person.number}"
-    written = write_sheet([by_label[label] for label in sheet.labels], one.style, seed, heading=heading)
+    written = write_sheet(_answers(roll, sheet.labels), one.style, seed, heading=heading)
     taken = datetime(2026, 11, 23, 15, 40, tzinfo=UTC) + timedelta(seconds=20 * number)
     shot = photograph(written, replace(sheet.scene, taken=taken), seed)
     path.write_bytes(shot.jpeg)
-    truth = {"of": _fingerprint(roll, number), "tops": {at.label: round(at.top, 4) for at in shot.labels}}
+    tops = {name: round(at.top, 4) for name, at in zip(sheet.labels, shot.labels, strict=True)}
+    truth = {"of": _fingerprint(roll, number), "tops": tops}
     told = _truth_path(folder, roll, number)
     told.parent.mkdir(parents=True, exist_ok=True)
     told.write_text(json.dumps(truth))
+
+
+def _answers(roll: Roll, names: tuple[str, ...]) -> list[Answer]:
+    """What is written on a sheet; an answer that runs on to the next sheet is cut into two, the second says so."""
+    by_label = {answer.label: answer for answer in roll.answers}
+    answers = []
+    for name in names:
+        label, _, half = name.partition("/")
+        answer = by_label[label]
+        cut = (len(answer.lines) + 1) // 2
+        if half == "1":
+            answer = Answer(label, answer.lines[:cut])
+        elif half == "2":
+            answer = Answer(f"{label} cont.", answer.lines[cut:], answer.figure)
+        answers.append(answer)
+    return answers
 
 
 def files_of(photos: list[Photo], one: Set) -> list[tuple[str, bytes]]:

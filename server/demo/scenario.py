@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 
 from folio_camera import handwriting as hand
 from folio_camera import solutions
-from folio_camera.handwriting import Style
+from folio_camera.handwriting import Habit, Style
 from folio_camera.scene import Scene
 from folio_camera.solutions import Answer
 
@@ -41,7 +41,7 @@ class Part:
 
 @dataclass(frozen=True, slots=True)
 class Sheet:
-    """One sheet of paper: the answers on it, how it was photographed."""
+    """One sheet of paper: its answers, and how it was photographed. "2b/1" is the first half of 2b, "2b/2" the rest."""
 
     labels: tuple[str, ...]
     scene: Scene
@@ -95,6 +95,10 @@ def _sheets(split: tuple[tuple[str, ...], ...], scenes: tuple[Scene, ...]) -> tu
 
 
 _GREAT_CIRCLES = (("1a", "1b"), ("1c", "2a"), ("2b", "2c"), ("3", "4"), ("5",))
+_TO_THE_FOOT = (("1a", "1b", "1c", "2a/1"), ("2a/2", "2b", "2c", "3", "4/1"), ("4/2", "5"))
+_DRAWS = (Habit.DRAWS,)
+_MESSY = (Habit.DRAWS, Habit.CROSSES_OUT, Habit.MARGIN_NOTES)
+_FOLDED = (Habit.FOLDS, Habit.CROSSES_OUT)
 _TIDES = (("1a", "1b"), ("2a", "2b"), ("3",))
 
 TOBIN = Person("Tobin", "Ashgrove", "30402")
@@ -106,6 +110,22 @@ KAITO = Person("Kaito", "Brandreth", "30405")
 SUNNIVA = Person("Sunniva", "Okeby", "30428")
 DACRE = Person("Dacre", "Whitlow", "30433")
 STUDENTS = (ILSE, TOBIN, WREN, PETRA, JOSS, MIRELA, KAITO, SUNNIVA, DACRE)
+# Three more are on the roster of NAV 231, and as many as make sixty on that of OCN 118; they have sent nothing yet.
+_FIRST = (
+    "Aldis", "Bronwen", "Caspar", "Delphine", "Edda", "Fenwick", "Greta", "Hollis", "Ines", "Jorun", "Kerensa", "Leif",
+    "Maren", "Nestor", "Odile", "Piran", "Quilla", "Runa", "Severin", "Tamsin", "Ulric", "Vesna", "Wystan", "Ylva",
+    "Zora",
+)  # fmt: skip
+_LAST = ("Anscombe", "Bracken", "Coverdale", "Drummle", "Eastwell", "Farrier", "Gannet", "Haverstock", "Inskip")
+
+
+def _more(count: int) -> tuple[Person, ...]:
+    names = ((_FIRST[at % len(_FIRST)], _LAST[(at + at // len(_FIRST)) % len(_LAST)]) for at in range(count))
+    return tuple(Person(first, last, str(30500 + 7 * at)) for at, (first, last) in enumerate(names))
+
+
+UNSEEN = _more(51)
+ROSTERS = {"NAV 231": (*STUDENTS, *UNSEEN[:3]), "OCN 118": (*STUDENTS, *UNSEEN)}
 
 GREAT_CIRCLES = Work(
     key="great-circles",
@@ -131,7 +151,7 @@ GREAT_CIRCLES = Work(
     sets=(
         Set(
             ILSE,
-            Style("kalam", hand.BLUE_PEN, "ruled"),
+            Style("kalam", hand.BLUE_PEN, "ruled", habits=_DRAWS),
             _sheets(_GREAT_CIRCLES[:4], (scene("wood"), scene("slate", hand_shadow=True))),
             11,
             hand_in=False,
@@ -139,12 +159,12 @@ GREAT_CIRCLES = Work(
         Set(
             TOBIN,
             Style("patrick", hand.BLACK_PEN, "squared"),
-            _sheets(_GREAT_CIRCLES, (scene("dark", light=0.15),)),
+            _sheets(_TO_THE_FOOT, (scene("dark", light=0.15),)),
             12,
         ),
         Set(
             WREN,
-            Style("caveat", hand.BLUE_PEN, "plain"),
+            Style("caveat", hand.BLUE_PEN, "plain", habits=_MESSY),
             _sheets(
                 _GREAT_CIRCLES,
                 (
@@ -157,7 +177,7 @@ GREAT_CIRCLES = Work(
         ),
         Set(
             PETRA,
-            Style("indie", hand.BLACK_PEN, "ruled"),
+            Style("indie", hand.BLACK_PEN, "ruled", habits=_FOLDED),
             _sheets(
                 _GREAT_CIRCLES,
                 (
@@ -177,7 +197,7 @@ GREAT_CIRCLES = Work(
         ),
         Set(
             MIRELA,
-            Style("kalam", hand.BLACK_PEN, "squared"),
+            Style("kalam", hand.BLACK_PEN, "squared", habits=_MESSY),
             _sheets(_GREAT_CIRCLES, (scene("pale"), scene("dark"))),
             16,
             send=(3, 0, 4, 2, 1),
@@ -192,6 +212,13 @@ GREAT_CIRCLES = Work(
             18,
             place=False,
             hand_in=False,
+        ),
+        Set(
+            DACRE,
+            Style("gochi", hand.BLUE_PEN, "squared", second_pen=hand.RED_PEN, habits=_FOLDED),
+            _sheets(_GREAT_CIRCLES[1:4], (scene("wood", corner="dog_eared"), scene("slate"))),
+            19,
+            left_blank=("1a", "1b"),
         ),
     ),
 )
@@ -233,7 +260,7 @@ TIDES = Work(
     ),
     opens=(-8, "09:00"),
     due=(1, "18:00"),
-    sets=(Set(ILSE, Style("kalam", hand.BLUE_PEN, "squared"), _sheets(_TIDES, (scene("wood"),)), 31),),
+    sets=(Set(ILSE, Style("kalam", hand.BLUE_PEN, "squared", habits=_DRAWS), _sheets(_TIDES, (scene("wood"),)), 31),),
 )
 
 WORKS = (NOON_SIGHT, GREAT_CIRCLES, TIDES)

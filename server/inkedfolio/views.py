@@ -46,9 +46,13 @@ def _asked_early(request: HttpRequest, folder: Path) -> str:
     for route in json.loads(routes.read_text()):
         entered = re.fullmatch(re.sub(r":(\w+)", r"(?P<\1>[^/]+)", route["path"]), request.path)
         if entered is not None and "asks" in route:
-            asked = [re.sub(r":(\w+)", lambda name: entered[name[1]], address) for address in route["asks"]]
+            asked = [_filled_in(address, entered.groupdict()) for address in route["asks"]]
             return _links(json.loads(manifest.read_text()), f"src/features/{route['screen']}.screen.tsx", asked)
     return ""
+
+
+def _filled_in(address: str, parameters: dict[str, str]) -> str:
+    return re.sub(r":(\w+)", lambda name: parameters[name[1]], address)
 
 
 def _links(parts: dict[str, Any], screen: str, asked: list[str]) -> str:

@@ -148,7 +148,6 @@ function Originals({ receipt }: { receipt: ReceiptData }) {
         size="small"
         rowKey="number"
         pagination={false}
-        scroll={{ x: "max-content" }}
         dataSource={receipt.pages}
         columns={[
           { title: "Page", dataIndex: "number", width: 56 },

@@ -59,7 +59,6 @@ function Lines({ lines, assignmentId, zone, timed }: LinesProps) {
       size="small"
       rowKey="email"
       pagination={lines.length > PAGE_ROWS ? { pageSize: PAGE_ROWS, showSizeChanger: false, placement: ["bottomStart"] } : false}
-      scroll={{ x: "max-content" }}
       dataSource={lines}
       columns={[
         {

@@ -81,7 +81,6 @@ function Editor({ saved, onReload }: { saved: Saved; onReload: () => void }) {
         size="small"
         rowKey="key"
         pagination={false}
-        scroll={{ x: "max-content" }}
         dataSource={entries}
         columns={[
           {
