@@ -2,6 +2,7 @@ from __future__ import annotations
 
 import json
 import unittest
+from dataclasses import replace
 from pathlib import Path
 
 from hypothesis import given
@@ -11,7 +12,9 @@ from folio_core.placing import (
     Arrangement,
     BadArrangement,
     Placement,
+    added_at_the_close,
     is_answered,
+    placed_since,
     read_arrangement,
     readiness,
     write_arrangement,
@@ -157,6 +160,26 @@ class AnyArrangement(unittest.TestCase):
         grown = any_.with_pages_after(any_.order[0], tuple(new))
         self.assertEqual(tuple(page for page in grown.order if page < 20), any_.order)
         self.assertEqual((grown.placements, grown.left_blank), (any_.placements, any_.left_blank))
+
+    @given(arrangements(), arrangements())
+    def test_the_close_takes_nothing_away(self, handed_in: Arrangement, board: Arrangement) -> None:
+        closed = added_at_the_close(handed_in, board)
+        self.assertTrue(set(handed_in.pages) <= set(closed.pages) <= set(handed_in.pages) | set(board.pages))
+        self.assertEqual([page for page in closed.pages if page in handed_in.pages], list(handed_in.pages))
+        self.assertTrue(set(board.pages) <= set(closed.pages))
+        for question in handed_in.placed_questions:
+            before = {spot.page for spot in handed_in.pages_of(question)}
+            self.assertTrue(before <= {spot.page for spot in closed.pages_of(question)})
+
+    @given(arrangements())
+    def test_a_replacement_given_up_changes_nothing(self, handed_in: Arrangement) -> None:
+        given_up = replace(handed_in, removed=frozenset(handed_in.order))
+        self.assertEqual(added_at_the_close(handed_in, given_up).pages, handed_in.pages)
+
+    @given(arrangements())
+    def test_when_placing_ends_the_boards_word_counts(self, board: Arrangement) -> None:
+        handed_in = Arrangement(order=board.pages)
+        self.assertEqual(placed_since(handed_in, board).placed_questions, board.placed_questions)
 
     @given(arrangements())
     def test_a_page_taken_out_is_nowhere_and_the_others_stay(self, any_: Arrangement) -> None:

@@ -12,7 +12,7 @@ from playwright.sync_api import Locator, Page
 
 from assignments.models import Assignment, Question
 from demo import scenario
-from folio_core.outline import parse_outline
+from folio_core.question_map import parse_question_map
 from folios.beginning import create_folio
 from folios.models import Folio
 from people.models import User
@@ -31,10 +31,8 @@ class BoardTestCase(BrowserTestCase):
             course=self.assignments["great-circles"].course, title="Twenty-two parts", opens=now - timedelta(days=1),
             due=now + timedelta(days=1),
         )  # fmt: skip
-        for position, item in enumerate(parse_outline(parts).items):
-            Question.objects.create(
-                assignment=work, position=position, question=item.question, part=item.part, points=2
-            )
+        for position, label in enumerate(parse_question_map(parts).labels):
+            Question.objects.create(assignment=work, position=position, label=label, points=2)
         ilse = User.objects.get(email=scenario.ILSE.email)
         folio = create_folio(work, ilse, now - timedelta(minutes=5))
         lay_prepared(folio, pages, width=400, names=names or ())
@@ -47,8 +45,7 @@ class BoardTestCase(BrowserTestCase):
         return page
 
     def laid(self, folio: Folio) -> dict[str, Any]:
-        folio.refresh_from_db()
-        return dict(folio.arrangement)
+        return self.by_label(folio)
 
     def placed(self, folio: Folio) -> dict[str, list[int]]:
         """Page numbers, from 1, by label."""

@@ -12,10 +12,14 @@ import time
 import urllib.error
 import urllib.request
 from collections.abc import Callable
+from contextlib import suppress
+from functools import cache
 from pathlib import Path
 from typing import Any, ClassVar
 
 from django.conf import settings
+from django.contrib.auth import BACKEND_SESSION_KEY, HASH_SESSION_KEY, SESSION_KEY
+from django.contrib.sessions.backends.db import SessionStore
 from django.core.management import CommandError
 from django.db import connection
 from django.test import TransactionTestCase
@@ -26,7 +30,10 @@ from procrastinate.contrib.django.models import ProcrastinateJob
 from assignments.models import Assignment
 from demo import loading, photographs, scenario
 from demo.scenario import Person
+from folios.models import Folio
 from pages.models import Page as FolioPage
+from people.models import User
+from testing.runner import at_the_end
 
 CHROMIUM = "/usr/bin/chromium"
 # --no-sandbox: CI runs as root in a container; only our own pages are opened. The others keep it off the network.
@@ -49,30 +56,22 @@ def processes_environment() -> dict[str, str]:
     return {**os.environ, "FOLIO_DB_NAME": str(connection.settings_dict["NAME"])}
 
 
-class BrowserTestCase(TransactionTestCase):
-    """Loads the scenario's people and assignments before each test; folios begin empty."""
+class Running:
+    """The server, the worker and Chromium: started by the first test that needs them, shared by all."""
 
-    playwright: ClassVar[Playwright]
-    browser: ClassVar[Browser]
-    address: ClassVar[str]
-    _children: ClassVar[list[subprocess.Popen[bytes]]]
-
-    @classmethod
-    def setUpClass(cls) -> None:
-        super().setUpClass()
-        os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "1"  # Playwright runs an event loop in this thread
+    def __init__(self) -> None:
         port = free_port()
-        cls.address = f"http://127.0.0.1:{port}"
-        cls._children = [
-            cls._start("-m", "uvicorn", "inkedfolio.asgi:application", "--port", str(port), "--log-level", "warning"),
-            cls._start("manage.py", "procrastinate", "worker", "--concurrency", "2"),
+        self.address = f"http://127.0.0.1:{port}"
+        self._children = [
+            self._start("-m", "uvicorn", "inkedfolio.asgi:application", "--port", str(port), "--log-level", "warning"),
+            self._start("manage.py", "procrastinate", "worker", "--concurrency", "2"),
         ]
-        cls.playwright = sync_playwright().start()
-        cls.browser = cls.playwright.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
-        _wait_for(cls.address)
+        self.playwright: Playwright = sync_playwright().start()
+        self.browser: Browser = self.playwright.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
+        _wait_for(self.address)
+        at_the_end.append(self.stop)
 
-    @classmethod
-    def _start(cls, *command: str) -> subprocess.Popen[bytes]:
+    def _start(self, *command: str) -> subprocess.Popen[bytes]:
         return subprocess.Popen(
             [sys.executable, *command],
             cwd=settings.ROOT / "server",
@@ -80,15 +79,33 @@ class BrowserTestCase(TransactionTestCase):
             start_new_session=True,
         )
 
-    @classmethod
-    def tearDownClass(cls) -> None:
-        cls.browser.close()
-        cls.playwright.stop()
-        for child in cls._children:
-            os.killpg(child.pid, signal.SIGKILL)
+    def stop(self) -> None:
+        """The database is about to be removed: nothing may hold it."""
+        for child in self._children:
+            with suppress(ProcessLookupError):
+                os.killpg(child.pid, signal.SIGKILL)
             child.wait()
-        del os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"]
-        super().tearDownClass()
+        self._children = []
+
+
+@cache
+def running() -> Running:
+    os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "1"  # Playwright runs an event loop in this thread
+    return Running()
+
+
+class BrowserTestCase(TransactionTestCase):
+    """Loads the scenario's people and assignments before each test; folios begin empty."""
+
+    browser: ClassVar[Browser]
+    playwright: ClassVar[Playwright]
+    address: ClassVar[str]
+
+    @classmethod
+    def setUpClass(cls) -> None:
+        super().setUpClass()
+        shared = running()
+        cls.browser, cls.playwright, cls.address = shared.browser, shared.playwright, shared.address
 
     def _fixture_teardown(self) -> None:
         """The worker may still be at a job of the test that ended, which is waited for; emptying tables under it can
@@ -118,15 +135,51 @@ class BrowserTestCase(TransactionTestCase):
         return self.browser.new_context(accept_downloads=True, **chosen)
 
     def sign_in(self, person: Person, context: BrowserContext | None = None, address: str = "") -> Page:
-        page = (context or self.context()).new_page()
-        page.on("pageerror", lambda error: self.errors.append(str(error)))
-        page.on("console", lambda said: self._note(said.type, said.text))
+        """A page of somebody who signed in before: the cookies are there already."""
+        context = context or self.context()
+        user = User.objects.get(email=person.email)
+        session = SessionStore()
+        session[SESSION_KEY] = str(user.pk)
+        session[BACKEND_SESSION_KEY] = "django.contrib.auth.backends.ModelBackend"
+        session[HASH_SESSION_KEY] = user.get_session_auth_hash()
+        session.save()
+        cookie = {"name": settings.SESSION_COOKIE_NAME, "value": str(session.session_key), "httpOnly": True}
+        context.add_cookies([{**cookie, "url": address or self.address}])  # type: ignore[list-item]
+        page = self.watched(context)
         page.goto(address or self.address)
+        expect(page.get_by_text(person.email)).to_be_visible()
+        return page
+
+    def sign_in_by_hand(self, person: Person, context: BrowserContext | None = None) -> Page:
+        page = self.watched(context or self.context())
+        page.goto(self.address)
+        self.fill_in(page, person)
+        return page
+
+    def fill_in(self, page: Page, person: Person) -> None:
         page.get_by_label("Mail address").fill(person.email)
         page.get_by_label("Password").fill(scenario.PASSWORD)
         page.get_by_role("button", name="Sign in").click()
         expect(page.get_by_text(person.email)).to_be_visible()
+
+    def watched(self, context: BrowserContext) -> Page:
+        """A page whose errors fail the test."""
+        page = context.new_page()
+        page.on("pageerror", lambda error: self.errors.append(str(error)))
+        page.on("console", lambda said: self._note(said.type, said.text))
         return page
+
+    def by_label(self, folio: Folio, arrangement: dict[str, Any] | None = None) -> dict[str, Any]:
+        """An arrangement (the folio's own, as it is now) with labels in the place of ids."""
+        if arrangement is None:
+            folio.refresh_from_db()
+            arrangement = folio.arrangement
+        labels = {str(question.pk): question.label for question in folio.assignment.questions.all()}
+        return {
+            **arrangement,
+            "placements": {labels[one]: row for one, row in arrangement.get("placements", {}).items()},
+            "left_blank": [labels[one] for one in arrangement.get("left_blank", [])],
+        }
 
     def _note(self, kind: str, text: str) -> None:
         """A refused file is an answer of ours; Chromium logs every 4xx as an error of its own."""

@@ -100,15 +100,16 @@ class Arriving(BrowserTestCase):
         page = self.board()
         self.add(page, sorted(folder.iterdir()))
         self.tiles(page, 1)
+        expect(page.get_by_role("alert")).to_contain_text("6 files could not be added")
+        page.get_by_role("button", name="Show").click()
+        dialog = page.get_by_role("dialog", name="Files and pages that are not on the board")
         for name, (_, words) in bad.items():
-            item = page.get_by_role("alert").filter(has_text=name)
-            expect(item).to_contain_text(words)
-        page.get_by_role("button", name="Dismiss empty.jpg").click()
-        expect(page.get_by_role("alert").filter(has_text="empty.jpg")).to_have_count(0)
-        page.get_by_role("button", name="Dismiss half.jpg").click()
+            expect(dialog.get_by_role("listitem").filter(has_text=name)).to_contain_text(words)
+        dialog.get_by_role("button", name="Dismiss all").click()
+        expect(page.get_by_role("alert")).to_have_count(0)
         page.reload()
-        expect(page.get_by_role("alert").filter(has_text="locked.pdf")).to_be_visible()
-        expect(page.get_by_role("alert").filter(has_text="half.jpg")).to_have_count(0)
+        self.tiles(page, 1)
+        expect(page.get_by_text("could not be added")).to_have_count(0)
 
     def test_a_lost_network_is_waited_for(self) -> None:
         folder = self.folder()
@@ -153,13 +154,11 @@ class Arriving(BrowserTestCase):
         page.unroute("**/originals?*")
         page.unroute("**/arrangement")
         expect(page.get_by_label("Password")).to_be_visible()
-        page.get_by_label("Mail address").fill(scenario.ILSE.email)
-        page.get_by_label("Password").fill(scenario.PASSWORD)
-        page.get_by_role("button", name="Sign in").click()
-        expect(page.get_by_text("left blank")).to_be_visible()
+        self.fill_in(page, scenario.ILSE)
+        expect(page.get_by_text("left blank", exact=True)).to_be_visible()
         expect(page.get_by_text("Order and places saved")).to_be_visible()
         self.tiles(page, 1)
-        self.assertEqual(Folio.objects.get().arrangement["left_blank"], ["5"])
+        self.assertEqual(self.by_label(Folio.objects.get())["left_blank"], ["5"])
 
     def test_a_file_waits_for_its_own_student_though_another_signs_in_between(self) -> None:
         folder = self.folder()
@@ -173,10 +172,7 @@ class Arriving(BrowserTestCase):
         page.get_by_role("button", name="Sign out").click()
         page.unroute("**/originals?*")
         for person in (scenario.TOBIN, scenario.ILSE):
-            page.get_by_label("Mail address").fill(person.email)
-            page.get_by_label("Password").fill(scenario.PASSWORD)
-            page.get_by_role("button", name="Sign in").click()
-            expect(page.get_by_text(person.email)).to_be_visible()
+            self.fill_in(page, person)
             if person is scenario.TOBIN:
                 page.wait_for_timeout(3500)  # longer than the queue waits between two tries
                 self.assertFalse(Original.objects.exists())
@@ -236,7 +232,7 @@ class TwoTabs(BrowserTestCase):
         expect(other.get_by_text("This was changed elsewhere meanwhile")).to_be_visible()
         expect(other.get_by_text("left blank")).to_be_visible()
         expect(other.get_by_text("1 of 9")).to_be_visible()
-        arrangement = Folio.objects.get().arrangement
+        arrangement = self.by_label(Folio.objects.get())
         self.assertEqual((arrangement["left_blank"], arrangement["placements"]), (["5"], {}))
         self.errors = [error for error in self.errors if "ERR_FAILED" not in error]
 

@@ -9,7 +9,7 @@ from natsort import natsorted, ns
 from playwright.sync_api import Route, expect
 
 from demo import scenario
-from live.bell import ring
+from live.announcing import announce
 
 from .boards import BoardTestCase
 
@@ -319,7 +319,7 @@ class Steps(BoardTestCase):
         expect(page.get_by_text("Safe. The sharp page is coming")).to_be_visible()
         expect(page.get_by_role("img", name="Page 1 as it will be read")).to_be_visible()
         folio.pages.filter(pk=first.pk).update(state="ready", image=image)
-        ring(folio.pk, page=first.pk)
+        announce(folio.topic, page=first.pk)
         expect(page.get_by_text("The sharp page is coming")).to_be_hidden()
 
     def test_the_board_comes_with_what_it_asks_for_and_asks_once_while_it_is_drawn(self) -> None:

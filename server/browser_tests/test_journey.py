@@ -32,10 +32,10 @@ class Journey(BrowserTestCase):
         expect(page.get_by_text("Order and places saved")).to_be_visible()
 
     def test_from_the_time_line_to_the_instructors_desk(self) -> None:
-        page = self.sign_in(scenario.ILSE)
+        page = self.sign_in_by_hand(scenario.ILSE)
         expect(page.get_by_role("heading", name="to hand in this week")).to_be_visible()
         expect(page.get_by_text("no. 30417")).to_be_visible()
-        self.no_serious_findings(page, "my work")
+        self.no_serious_findings(page, "my folios")
 
         self.brief(page)
         self.gather(page)
@@ -89,8 +89,11 @@ class Journey(BrowserTestCase):
         page.get_by_role("button", name=re.compile("^Page 8,")).click()
         page.keyboard.press("Delete")
         expect(page.locator(".strip img")).to_have_count(7)
+        expect(page.get_by_text("1 page removed")).to_be_visible()
+        page.get_by_role("button", name="Show").click()
         page.get_by_role("button", name=re.compile("^Restore")).click()
         expect(page.locator(".strip img")).to_have_count(8)
+        page.keyboard.press("Escape")
         self.saved(page)
         self.assertEqual(self.order(page), before)
 

@@ -18,11 +18,12 @@ from editions.models import Edition
 from folio_core.placing import read_arrangement
 from folios.arrangements import store
 from folios.beginning import create_folio
-from folios.models import Folio, record
+from folios.models import Folio
 from pages.arrival import receive
 from pages.models import Page as FolioPage
 from pages.sent import Sent
 from people.models import User
+from testing.terms import set_rules
 
 from .browsing import BrowserTestCase
 
@@ -34,11 +35,7 @@ class Screens(BrowserTestCase):
         return User.objects.get(email=scenario.ILSE.email)
 
     def folio(self, key: str = "great-circles") -> Folio:
-        folio = Folio.objects.create(
-            assignment=self.assignments[key], student=self.ilse(), begun_at=timezone.now() - timedelta(minutes=30)
-        )
-        record(folio, "begun", folio.begun_at)
-        return folio
+        return create_folio(self.assignments[key], self.ilse(), timezone.now() - timedelta(minutes=30))
 
     def picture(self, text: str, size: tuple[int, int] = (600, 848)) -> Path:
         image = Image.new("RGB", size, "white")
@@ -107,7 +104,7 @@ class Screens(BrowserTestCase):
         page.keyboard.press("ArrowRight")
         expect(page.get_by_text("On page 2:")).to_be_visible()
         page.keyboard.press("Alt+ArrowLeft")
-        expect(page.get_by_text("Page 2 moved to 1")).to_be_attached()
+        expect(page.get_by_text("page 2 moved to 1")).to_be_attached()
         page.keyboard.type("1a, c")
         page.keyboard.press("Enter")
         expect(page.get_by_text("On page 2:")).to_be_visible()
@@ -116,7 +113,7 @@ class Screens(BrowserTestCase):
         page.keyboard.press("Delete")
         expect(page.locator(".strip img")).to_have_count(2)
         expect(page.get_by_text("Order and places saved")).to_be_visible()
-        stored = Folio.objects.get().arrangement
+        stored = self.by_label(Folio.objects.get())
         self.assertEqual(stored["order"], [ids[1], ids[0], ids[2]])
         self.assertEqual(set(stored["placements"]), {"1a", "1c"})
         self.assertEqual((stored["loose"], stored["removed"]), ([ids[0]], [ids[2]]))
@@ -124,7 +121,7 @@ class Screens(BrowserTestCase):
             page.keyboard.press("Control+z")
         expect(page.locator(".strip img")).to_have_count(3)
         expect(page.get_by_text("Order and places saved")).to_be_visible()
-        stored = Folio.objects.get().arrangement
+        stored = self.by_label(Folio.objects.get())
         self.assertEqual((stored["order"], stored["placements"], stored["removed"]), (ids, {}, []))
 
     def row(self, page: Page, label: str) -> Locator:
@@ -142,19 +139,18 @@ class Screens(BrowserTestCase):
         held[0].continue_()
         page.get_by_role("button", name="Hand in").click()
         expect(page.get_by_role("heading", name="Handed in")).to_be_visible()
-        self.assertEqual(set(Edition.objects.get().arrangement["placements"]), {"1a", "1b", "2c"})
+        edition = Edition.objects.get()
+        self.assertEqual(set(self.by_label(edition.folio, edition.arrangement)["placements"]), {"1a", "1b", "2c"})
 
     def test_a_screen_that_did_not_come_is_asked_for_again_until_it_does(self) -> None:
         page = self.context().new_page()
-        page.route("**/assets/Board-*.js", lambda route: route.abort())
+        page.route("**/assets/Board.screen-*.js", lambda route: route.abort())
         folio = self.folio()
         self.send(folio, "one")
         self.open(f"/folios/{folio.pk}", page)
-        page.get_by_label("Mail address").fill(scenario.ILSE.email)
-        page.get_by_label("Password").fill(scenario.PASSWORD)
-        page.get_by_role("button", name="Sign in").click()
+        self.fill_in(page, scenario.ILSE)
         expect(page.get_by_text("Getting this screen")).to_be_visible()
-        page.unroute("**/assets/Board-*.js")
+        page.unroute("**/assets/Board.screen-*.js")
         self.tiles(page, 1)
 
     def test_every_screen_is_there_when_the_network_goes_after_signing_in(self) -> None:
@@ -203,6 +199,7 @@ class Screens(BrowserTestCase):
         work = self.assignments["great-circles"]
         work.due, work.late_until, work.placing_minutes = timezone.now() - timedelta(minutes=5), None, 0
         work.save()
+        set_rules(folio, due=work.due, late_until=None, placing_minutes=0)
         page = self.sign_in(scenario.ILSE)
         self.open(f"/folios/{folio.pk}", page)
         expect(page.locator(".board-closed")).to_contain_text("Your work is handed in")
@@ -222,7 +219,7 @@ class Screens(BrowserTestCase):
         page = self.sign_in(scenario.ILSE)
         closes = f"{timezone.localtime(folio.window().closes, ZoneInfo(scenario.TIME_ZONE)):%H:%M}"
         page.wait_for_url("**/folios/*")  # a running sitting is what one comes back to
-        page.get_by_role("link", name="Inked Folio, my work").click()
+        page.get_by_role("link", name="Inked Folio, my folios").click()
         row = page.get_by_role("listitem").filter(has=page.get_by_role("heading", name="Midterm: the noon sight"))
         expect(row.get_by_text(re.compile(f"closes .*{closes}"))).to_be_visible()
         self.open(f"/folios/{folio.pk}", page)
@@ -240,7 +237,7 @@ class Screens(BrowserTestCase):
         hand_in(other, seen_edition=0, now=timezone.now())
         page = self.sign_in(scenario.INSTRUCTOR)
         self.open(f"/reading/{folio.assignment_id}", page)
-        expect(page.get_by_role("heading", name="2 of 9 students handed in")).to_be_visible()
+        expect(page.get_by_role("heading", name="2 of 12 students handed in")).to_be_visible()
         page.get_by_role("link", name="Tobin Ashgrove", exact=True).click()
         expect(page.get_by_role("heading", name="Tobin Ashgrove")).to_be_visible()
         page.get_by_role("link", name="Ilse Marrow →").click()

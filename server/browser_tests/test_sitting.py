@@ -10,7 +10,8 @@ from PIL import Image
 from playwright.sync_api import Page, expect
 
 from demo import scenario
-from folios.models import Folio, record
+from folios.beginning import create_folio
+from folios.models import Folio
 from pages.arrival import receive
 from pages.sent import Sent
 from people.models import User
@@ -24,11 +25,9 @@ class Sitting(BrowserTestCase):
     def folio(self, minutes_left: float, pages: int = 0) -> Folio:
         """Ilse's midterm, begun so that it closes in so many minutes."""
         student = User.objects.get(email=scenario.ILSE.email)
-        folio = Folio(assignment=self.assignments["noon-sight"], student=student, begun_at=timezone.now())
-        begun = timezone.now() - (folio.window().closes - timezone.now()) + timedelta(minutes=minutes_left)
-        folio.begun_at = begun
+        folio = create_folio(self.assignments["noon-sight"], student, timezone.now())
+        folio.begun_at += timezone.now() - folio.window().closes + timedelta(minutes=minutes_left)
         folio.save()
-        record(folio, "begun", begun)
         for number in range(pages):
             receive(folio, [self.picture(number).read_bytes()], Sent(f"page{number + 1}.png"), timezone.now)
         return folio

@@ -124,8 +124,7 @@ def _more(count: int) -> tuple[Person, ...]:
     return tuple(Person(first, last, str(30500 + 7 * at)) for at, (first, last) in enumerate(names))
 
 
-UNSEEN = _more(51)
-ROSTERS = {"NAV 231": (*STUDENTS, *UNSEEN[:3]), "OCN 118": (*STUDENTS, *UNSEEN)}
+ROSTERS = {"NAV 231": (*STUDENTS, *_more(3)), "OCN 118": (*STUDENTS, *_more(51))}
 
 GREAT_CIRCLES = Work(
     key="great-circles",

@@ -3,21 +3,20 @@
 from __future__ import annotations
 
 import logging
-from dataclasses import replace
 from datetime import datetime
 
 from django.db import transaction
 from django.dispatch import receiver
 
 from folio_core.clock import Window
-from folio_core.placing import Arrangement, read_arrangement
+from folio_core.placing import Arrangement, added_at_the_close, placed_since, read_arrangement
 from folios.arrangements import current
 from folios.locking import locked
 from folios.models import Folio
 from live.announcing import announce
 from pages.signals import page_taken_in
 
-from .handing_in import freeze, of_its_pages
+from .handing_in import freeze, of_pages
 
 logger = logging.getLogger(__name__)
 
@@ -38,15 +37,16 @@ def close_all(now: datetime) -> int:
 def close(folio_id: int, now: datetime) -> bool:
     """Hand in by itself what is there and was not handed in. Returns whether anything was due; doing it twice is safe.
 
-    At the close that is every page that had arrived; when promised pages are in, or can come no more, those too; when
-    placing ends, what was placed since. Each is handed in as of the moment it fell due.
+    At the close that is every page that had arrived and was not handed in, beside those of the newest edition; when
+    promised pages are in, or can come no more, those too; when placing ends, what was placed since. Each is handed in
+    as of the moment it fell due.
     """
     folio = locked(folio_id)
     window = folio.window()
     due = _due_moments(folio, window, now)
     if not due:
         return False
-    _hand_in_what_is_new(folio, due[-1], even_placing=bool({window.closes, window.placing_ends} & set(due)))
+    _hand_in_what_is_new(folio, due[-1], placing_ended=window.placing_ends in due)
     folio.closed_until = due[-1]
     folio.is_closed = due[-1] >= max(window.placing_ends, window.pledges_end)
     folio.save(update_fields=["closed_until", "is_closed"])
@@ -64,7 +64,7 @@ def hand_in_late_page(folio: Folio, window: Window, now: datetime, **_: object) 
     if now < window.closes and not closed:
         return
     if not folio.pledges.filter(delivered=False).exists():
-        _hand_in_what_is_new(folio, now, even_placing=False)
+        _hand_in_what_is_new(folio, now, placing_ended=False)
 
 
 def _due_moments(folio: Folio, window: Window, now: datetime) -> list[datetime]:
@@ -73,21 +73,27 @@ def _due_moments(folio: Folio, window: Window, now: datetime) -> list[datetime]:
     return sorted(at for at in moments if at <= now and (folio.closed_until is None or at > folio.closed_until))
 
 
-def _hand_in_what_is_new(folio: Folio, at: datetime, *, even_placing: bool) -> None:
-    """Pages that no edition has; with ``even_placing`` also pages that only lie elsewhere now."""
-    arrangement = current(folio)
+def _hand_in_what_is_new(folio: Folio, at: datetime, *, placing_ended: bool) -> None:
+    """Pages that no edition has; when placing has ended also what was placed since the newest.
+
+    Nothing that was handed in is taken away by it, whatever was removed or taken off meanwhile.
+    """
+    board = current(folio)
     newest = folio.editions.first()
-    if not arrangement.pages:
+    if newest is None:
+        if board.pages:
+            freeze(folio, board, of_pages(folio, board), at=at, automatic=True)
         return
-    if newest is not None:
-        frozen = read_arrangement(newest.arrangement)
-        has_new_pages = bool(set(arrangement.pages) - set(frozen.pages))
-        lies_elsewhere = _for_the_reader(frozen) != _for_the_reader(arrangement)
-        if not has_new_pages and not (even_placing and lies_elsewhere):
-            return
-    freeze(folio, of_its_pages(folio), at=at, automatic=True)
+    frozen = read_arrangement(newest.arrangement)
+    wanted = placed_since(frozen, board) if placing_ended else added_at_the_close(frozen, board)
+    has_new_pages = wanted.pages != frozen.pages
+    if has_new_pages or (placing_ended and _for_the_reader(wanted) != _for_the_reader(frozen)):
+        freeze(folio, wanted, of_pages(folio, wanted), at=at, automatic=True)
 
 
-def _for_the_reader(arrangement: Arrangement) -> Arrangement:
-    """Without what is only the student's own: advice waved away, the sides that were counted."""
-    return replace(arrangement, dismissed={}, sides=None)
+def _for_the_reader(arrangement: Arrangement) -> tuple[object, ...]:
+    """What the reader sees of it, to compare two: without removed pages, waved advice, the sides that were counted."""
+    placed = {one: arrangement.pages_of(one) for one in arrangement.placed_questions}
+    notes = {page: note for page, note in arrangement.notes.items() if page in arrangement.pages}
+    loose = arrangement.loose & set(arrangement.pages)
+    return arrangement.pages, placed, arrangement.left_blank, loose, arrangement.comment, notes

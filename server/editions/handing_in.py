@@ -8,6 +8,7 @@ from typing import Any
 from django.db import transaction
 
 from folio_core import clock
+from folio_core.page import Recipe
 from folio_core.placing import Arrangement, readiness, write_arrangement
 from folios.arrangements import current
 from folios.events import HandedIn
@@ -36,26 +37,29 @@ def hand_in(folio: Folio, *, seen_edition: int, now: datetime) -> Edition:
     newest = folio.editions.first()
     if newest is not None and newest.number > seen_edition:
         return newest
-    if not current(folio).pages:
+    board = current(folio)
+    if not board.pages:
         raise Refused(422, "empty_folio", "There is no page in this folio yet. Add at least one, then hand in.")
     judged = clock.judge(window, now)
     if judged.verdict is clock.Verdict.REFUSED:
-        judged = of_its_pages(folio)
-    return freeze(folio, judged, at=now)
+        judged = of_pages(folio, board)
+    return freeze(folio, board, judged, at=now)
 
 
-def of_its_pages(folio: Folio) -> clock.Judgement:
+def of_pages(folio: Folio, arrangement: Arrangement) -> clock.Judgement:
     """The judgement on a hand-in after the close: no better than that on its latest page."""
-    originals = folio.originals.filter(pages__in=current(folio).pages)
+    originals = folio.originals.filter(pages__in=arrangement.pages)
     late = max(originals.values_list("late_seconds", flat=True), default=0)
     if late or originals.filter(verdict=clock.Verdict.LATE).exists():
         return clock.Judgement(clock.Verdict.LATE, timedelta(seconds=late))
     return clock.Judgement(clock.Verdict.IN_TIME)
 
 
-def freeze(folio: Folio, judged: clock.Judgement, *, at: datetime, automatic: bool = False) -> Edition:
-    """The next edition of a locked folio that has pages."""
-    newest, facts, arrangement = folio.editions.first(), facts_of(folio), current(folio)
+def freeze(
+    folio: Folio, arrangement: Arrangement, judged: clock.Judgement, *, at: datetime, automatic: bool = False
+) -> Edition:
+    """The next edition of a locked folio, of an arrangement that has pages."""
+    newest, facts = folio.editions.first(), facts_of(folio)
     ready = readiness(arrangement, facts.question_map)
     edition = Edition.objects.create(
         folio=folio, number=newest.number + 1 if newest else 1, handed_in_at=at, verdict=judged.verdict,
@@ -78,17 +82,15 @@ def _freeze_pages(edition: Edition, arrangement: Arrangement) -> None:
             edition=edition,
             number=number,
             page=page,
-            corners=page.corners,
-            turn=page.turn,
-            tone=page.tone,
-            **_image_of(page),
+            recipe=arrangement.recipes.get(page.pk, Recipe()),
+            **_image_of(page, arrangement.recipes.get(page.pk, Recipe())),
         )
         for number, page in enumerate((pages[pk] for pk in arrangement.pages), 1)
     )
 
 
-def _image_of(page: Page) -> dict[str, Any]:
-    """The image, where it is made by the present recipe; else binding makes it."""
-    if page.state != Page.State.READY:
+def _image_of(page: Page, recipe: Recipe) -> dict[str, Any]:
+    """The image, where it is made by that recipe; else binding makes it."""
+    if page.state != Page.State.READY or page.recipe != recipe:
         return {}
     return {"image": page.image, "preview": page.preview, "width": page.width, "height": page.height}

@@ -53,6 +53,7 @@ MIDDLEWARE = [
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "axes.middleware.AxesMiddleware",
 ]
+TEST_RUNNER = "testing.runner.Runner"
 ROOT_URLCONF = "inkedfolio.urls"
 ASGI_APPLICATION = "inkedfolio.asgi.application"
 TEMPLATES = [

@@ -6,10 +6,10 @@ close everybody waits for it, and the framework's usual way takes longer than al
 
 from __future__ import annotations
 
-import asyncio
 import io
 import logging
 import re
+from asyncio import get_running_loop
 from concurrent.futures import ThreadPoolExecutor
 from datetime import datetime
 from functools import partial
@@ -63,7 +63,7 @@ class FastLane:
             trouble = await _receive_body(receiving, receive)
             if isinstance(trouble, ConnectionLost):
                 return
-            loop = asyncio.get_running_loop()
+            loop = get_running_loop()
             work = partial(_answer, scope, int(address[1]), receiving, trouble, moment())
             status, body = await loop.run_in_executor(UPLOAD_THREADS, work)
         finally:

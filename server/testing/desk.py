@@ -6,7 +6,6 @@ import io
 import json
 import shutil
 import tempfile
-from dataclasses import replace
 from datetime import UTC, datetime, timedelta
 from typing import Any
 from unittest import mock
@@ -67,12 +66,6 @@ class DeskTestCase(TestCase):
         for position, label in enumerate(("1a", "1b", "2")):
             Question.objects.create(assignment=assignment, position=position, label=label, points=4)
         return assignment
-
-    def set_rules(self, folio: Folio, **changes: Any) -> None:
-        """Other time rules for work that is begun, as if it had been begun under them."""
-        terms = folio.terms
-        folio.kept_terms = replace(terms, rules=replace(terms.rules, **changes)).as_document()
-        folio.save(update_fields=["kept_terms"])
 
     def at(self, **later: float) -> None:
         self.clock.return_value = NOW + timedelta(**later)

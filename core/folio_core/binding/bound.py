@@ -98,7 +98,7 @@ def _laid_out(pages: Sequence[BoundPage], paper: Paper) -> bytes:
             with pikepdf.open(io.BytesIO(part)) as one:
                 whole.pages.extend(one.pages)
         out = io.BytesIO()
-        whole.save(out)
+        whole.save(out, deterministic_id=True)
     return out.getvalue()
 
 

@@ -11,6 +11,7 @@ from folios.models import Event, Folio
 from pages.models import CameraLink, Original
 from people.models import User
 from testing.desk import DeskTestCase, picture
+from testing.terms import set_rules
 
 BATCH = "0b0e4f5e-8f0c-4f0e-9a53-2f6c1d2e3f40"
 
@@ -83,9 +84,9 @@ class CameraLinks(DeskTestCase):
         self.assertFalse(Original.objects.exists())
 
     def test_it_ends_with_the_sitting_and_takes_nothing_after_the_close(self) -> None:
-        self.set_rules(self.folio, due=self.clock.return_value)
+        set_rules(self.folio, due=self.clock.return_value)
         self.assertEqual(self.invite().json()["code"], "closed")
-        self.set_rules(self.folio, due=self.clock.return_value.replace(minute=20), pledge_minutes=10)
+        set_rules(self.folio, due=self.clock.return_value.replace(minute=20), pledge_minutes=10)
         secret = self.secret()
         self.assertEqual(CameraLink.objects.get().until.minute, 30)
         self.at(minutes=25)

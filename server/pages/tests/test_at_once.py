@@ -85,7 +85,8 @@ class AtOnce(TransactionTestCase):
             arrangement = Arrangement(order=(page,), **fields)
             return lambda: arrange(self.folio.pk, seen=1, arrangement=arrangement, now=timezone.now())
 
-        results = self.together(change(left_blank=frozenset({"1"})), change(loose=frozenset({page})))
+        question = str(self.folio.assignment.questions.get().pk)
+        results = self.together(change(left_blank=frozenset({question})), change(loose=frozenset({page})))
         self.assertEqual(sum(isinstance(result, Stale) for result in results), 1)
         self.folio.refresh_from_db()
         self.assertEqual(self.folio.version, 2)

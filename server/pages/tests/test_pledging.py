@@ -11,6 +11,7 @@ from folios.models import Event
 from pages.models import Original
 from plumbing.requests import moment
 from testing.desk import NOW, DeskTestCase, picture
+from testing.terms import set_rules
 
 
 class Pledges(DeskTestCase):
@@ -66,7 +67,7 @@ class Pledges(DeskTestCase):
         self.assertIn("promised pages were taken only until", self.send_promised(self.late).json()["message"])
 
     def test_nothing_can_be_promised_after_the_close_or_where_no_pledges_are_taken(self) -> None:
-        self.set_rules(self.folio, pledge_minutes=0)
+        set_rules(self.folio, pledge_minutes=0)
         self.assertEqual(self.pledge(self.late).json()["code"], "no_pledges")
         self.at(minutes=110)
         self.assertEqual(self.pledge(self.late).json()["code"], "closed")

@@ -22,6 +22,7 @@ export const theme: ThemeConfig = {
     borderRadius: 7,
     controlHeight: 38,
     wireframe: false,
+    motion: false, // a calm table; nothing slides while a page is looked at
   },
   components: {
     Button: { fontWeight: 600, primaryShadow: "none", defaultBg: "transparent", defaultBorderColor: ink },

@@ -67,7 +67,7 @@ export function TextField({ most, takesFocus = false, onChange, ...props }: Text
   return (
     <Themed>
       <Input.TextArea
-        autoSize={{ minRows: 2, maxRows: 6 }}
+        rows={3}
         maxLength={most}
         // eslint-disable-next-line jsx-a11y/no-autofocus -- the button that was pressed has become this field
         autoFocus={takesFocus}

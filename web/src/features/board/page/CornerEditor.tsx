@@ -52,7 +52,7 @@ export function CornerEditor({ page, found, number, onDone, onCancel }: Props) {
   };
   const whole: Corners = [[0, 0], [width, 0], [width, height], [0, height]];
   return (
-    <Dialog title={`Corners of page ${number}`} width={1040} onClose={onCancel}>
+    <Dialog title={`Corners of page ${number}`} width={1120} onClose={onCancel}>
       <div className="corners">
         <p className="soft">Drag each ring onto a corner of the sheet, or choose one with Tab and nudge it with the arrows (Shift: ten times as far).</p>
       <div className="corners-table">

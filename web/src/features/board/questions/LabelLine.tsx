@@ -66,10 +66,10 @@ export function LabelLine({ ref, questions, arrangement, ids, actions, onKey, on
       />
       {trimmed === "" && !refusal && actions.announcement && (
         <span className="label-line-done soft">
-          <span aria-hidden="true">{actions.announcement}</span>{" "}
+          <span className="label-line-words" data-words={actions.announcement} aria-hidden="true" />{" "}
           {actions.undoable && (
             <button type="button" className="plain" onClick={actions.undo} title="Ctrl Z">
-              Undo<span className="unseen"> what was done last</span>
+              Take it back
             </button>
           )}
         </span>
