@@ -27,6 +27,7 @@ def main() -> int:
     test.add_argument(
         "tests", nargs="*", help="only these, as Django's test runner names them: folios.tests.test_arrival"
     )
+    test.add_argument("--quick", action="store_true", help="all but the tests in a browser")
     test.add_argument("--no-checks", action="store_true", help="only the tests, not the linters and type checks")
     test.set_defaults(run=_test)
 
@@ -143,7 +144,7 @@ def _worker(_: argparse.Namespace) -> int:
 def _test(chosen: argparse.Namespace) -> int:
     from .testing import run_everything
 
-    return run_everything(chosen.tests, checks=not chosen.no_checks)
+    return run_everything(chosen.tests, checks=not chosen.no_checks, quick=chosen.quick)
 
 
 def _require_python() -> None:

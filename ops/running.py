@@ -34,16 +34,22 @@ class Processes:
         signal.signal(signal.SIGHUP, _interrupt)
         return self
 
-    def start(self, name: str, command: list[str], folder: Path = SERVER, *, show: bool = False) -> None:
+    def start(
+        self, name: str, command: list[str], folder: Path = SERVER, *, show: bool = False,
+        environment: Mapping[str, str] | None = None,
+    ) -> None:  # fmt: skip
         self._begun[name] = (command, folder, show)
         LOGS.mkdir(parents=True, exist_ok=True)
         with (LOGS / f"{name}.log").open("ab") as log:
-            out = None if show else log
+            out, own = None if show else log, {**self._environment, **(environment or {})}
             # No session of its own: between sessions (autogroups) Linux heeds no idle class and no niceness, sched(7).
             self._children[name] = subprocess.Popen(
-                command, cwd=folder, env=self._environment, stdout=out, stderr=subprocess.STDOUT if not show else None,
+                command, cwd=folder, env=own, stdout=out, stderr=subprocess.STDOUT if not show else None,
                 stdin=subprocess.DEVNULL, process_group=0,
             )  # fmt: skip
+
+    def pid(self, name: str) -> int:
+        return self._children[name].pid
 
     def kill(self, name: str) -> None:
         """As a crash would: without a chance to tidy up."""

@@ -5,7 +5,7 @@ import { ROUTES } from "./src/app/routes.ts";
 const backend = process.env.FOLIO_BACKEND ?? "http://127.0.0.1:8310";
 
 const FRAME =
-  /node_modules\/(react|react-dom|scheduler|react-router|@tanstack|idb|openapi-fetch)\/|src\/shared\/(?!theme|sending\/inPieces|ui\/(?!Button|Trouble|Masthead|later))/;
+  /node_modules\/(react|react-dom|scheduler|react-router|@tanstack|idb|openapi-fetch)\/|src\/shared\/(?!theme|sending\/inPieces|ui\/(?!Button|Trouble|Masthead|later|Explained))/;
 
 /** The list of screens beside the manifest, for the page shell: what to ask for early at which address. */
 const screens: Plugin = {

@@ -174,13 +174,18 @@ def _bind(chosen: argparse.Namespace) -> int:
 def _verify(chosen: argparse.Namespace) -> int:
     try:
         receipt = Receipt.from_json(chosen.receipt.read_bytes())
-        verify(receipt, chosen.pdf.read_bytes(), chosen.public_key)
+        by_known_key = verify(receipt, chosen.pdf.read_bytes(), chosen.public_key)
     except OSError as error:
         raise UsageError(f"{error.filename}: {error.strerror}. Give the path of a receipt and of its PDF.") from error
     except ReceiptError as error:
         _say(holds=False, message=str(error))
         return 1
-    _say(holds=True, bound_sha256=receipt.statement["bound_sha256"], manifest=receipt.statement["manifest"])
+    told = {"bound_sha256": receipt.statement["bound_sha256"], "manifest": receipt.statement["manifest"]}
+    if not by_known_key:
+        words = "Unchanged since it was signed, but by whom is not known: give the college's key with --public-key."
+        _say(holds=None, message=words, **told)
+        return 1
+    _say(holds=True, **told)
     return 0
 
 

@@ -181,7 +181,7 @@ class CountingTests(Folder):
             mock.patch.object(testing, "LOGS", self.folder),
             mock.patch("builtins.print"),
         ):
-            return testing._runner(["anything"], dict(os.environ), print)
+            return testing._tests(testing.Job("any", 1, labels=("anything",)), dict(os.environ))[:2]
 
     def test_the_runners_closing_lines_are_counted(self) -> None:
         self.assertEqual(self.count("Ran 12 tests in 3s\n\nOK", 0), (12, 0))

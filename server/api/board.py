@@ -202,7 +202,7 @@ def board(request: HttpRequest, folio_id: int) -> BoardOut:
         version=folio.version,
         arrangement=_document(folio),
         pages=[_page_out(page, counts[page.original_id]) for page in pages],
-        editions=list(folio.editions.all()),  # type: ignore[arg-type] (read from attributes)
+        editions=list(folio.editions.all()),  # type: ignore[arg-type]
         events=rail_events(folio),
         pledges=list(folio.pledges.filter(delivered=False)),  # type: ignore[arg-type]
         pace=pace_of(folio, window, pages),  # type: ignore[arg-type]

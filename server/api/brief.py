@@ -13,7 +13,7 @@ from folios.beginning import terms_for, window_of
 from plumbing.errors import Problem, Refused
 from plumbing.requests import moment
 
-from .permissions import member_of, person, student_of
+from .permissions import Role, member_of, person, student_of
 from .schemas import (
     AssignmentOut,
     QuestionOut,
@@ -28,9 +28,15 @@ router = Router(tags=["brief"])
 
 
 class BriefOut(Schema):
+    """``given_out``: questions, their points, instructions and the paper are. For a timed sitting that is at its
+    beginning, else at the opening; what is meant for before (``instructions_before``) is always told.
+    """
+
     now: datetime
     assignment: AssignmentOut
+    instructions_before: str
     instructions: str
+    given_out: bool
     questions: list[QuestionOut]
     points: float
     has_paper: bool
@@ -52,16 +58,19 @@ def brief(request: HttpRequest, assignment_id: int) -> BriefOut:
     now = moment()
     assignment, line = member_of(person(request), assignment_id)
     folio = assignment.folios.filter(student=line.person_id).order_by("-attempt").first()
-    questions = questions_out(assignment.question_map)
-    shown = folio is not None or (now >= assignment.opens and not assignment.rules.timed)
+    given_out = folio is not None or line.role != Role.STUDENT
+    given_out = given_out or (now >= assignment.opens and not assignment.rules.timed)
+    questions = questions_out(assignment.question_map) if given_out else []
     as_begun_now = terms_for(assignment, line.person_id, line).window(now)
     return BriefOut(
         now=now,
         assignment=AssignmentOut.of(assignment),
-        instructions=assignment.instructions,
+        instructions_before=assignment.instructions_before,
+        instructions=assignment.instructions if given_out else "",
+        given_out=given_out,
         questions=questions,
         points=sum(question.points for question in questions),
-        has_paper=bool(assignment.question_paper) and shown,
+        has_paper=bool(assignment.question_paper) and given_out,
         window=WindowOut.of(window_of(assignment, line.person_id, folio, line), now),
         beginning_now=WindowOut.of(as_begun_now, now),
         folio_id=folio.pk if folio else None,

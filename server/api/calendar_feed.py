@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from datetime import timedelta
 
-from django.core import signing
 from django.http import HttpRequest, HttpResponse
 from icalendar import Alarm, Calendar, Event
 from ninja import Router, Schema
@@ -12,14 +11,13 @@ from ninja import Router, Schema
 from assignments.models import Assignment
 from courses.models import Enrolment
 from folios.beginning import window_of
-from people.models import User
+from people.models import User, new_token
 from plumbing.errors import not_yours
 from plumbing.requests import moment
 
 from .permissions import person
 
 router = Router(tags=["calendar"])
-_SALT = "folio.calendar"
 _REMIND = timedelta(days=1)
 
 
@@ -30,16 +28,27 @@ class FeedOut(Schema):
 @router.get("/calendar", response=FeedOut)
 def feed_address(request: HttpRequest) -> FeedOut:
     """The secret address of the signed-in person's feed: calendar programs do not sign in."""
-    token = signing.dumps(person(request).pk, salt=_SALT)
-    return FeedOut(address=request.build_absolute_uri(f"/api/calendar/{token}.ics"))
+    return _address(request, person(request))
+
+
+@router.post("/calendar", response=FeedOut)
+def new_feed_address(request: HttpRequest) -> FeedOut:
+    """Another address in the place of the one that somebody else may know; that one ends."""
+    user = person(request)
+    user.calendar_token = new_token()
+    user.save(update_fields=["calendar_token"])
+    return _address(request, user)
+
+
+def _address(request: HttpRequest, user: User) -> FeedOut:
+    return FeedOut(address=request.build_absolute_uri(f"/api/calendar/{user.calendar_token}.ics"))
 
 
 @router.get("/calendar/{token}.ics", auth=None, response={200: None})
 def feed(request: HttpRequest, token: str) -> HttpResponse:
-    try:
-        user = User.objects.get(pk=signing.loads(token, salt=_SALT), is_active=True)
-    except (signing.BadSignature, User.DoesNotExist) as error:
-        raise not_yours() from error
+    user = User.objects.filter(calendar_token=token, is_active=True).first()
+    if user is None:
+        raise not_yours()
     response = HttpResponse(calendar_of(user).to_ical(), content_type="text/calendar; charset=utf-8")
     response["Cache-Control"] = "private, max-age=900"
     return response

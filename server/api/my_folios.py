@@ -28,7 +28,7 @@ class FolioLineOut(Schema):
     window: WindowOut
     folio_id: int | None
     pages: int
-    questions: int
+    questions: int | None
     edition: int | None
     handed_in_at: datetime | None
     extra_time: str
@@ -85,13 +85,14 @@ def _line(assignment: Assignment, line: Enrolment, now: datetime) -> FolioLineOu
     folio = next(iter(assignment.own), None)  # type: ignore[attr-defined]
     window = window_of(assignment, line.person_id, folio, line)
     editions = list(folio.editions.all()) if folio else []
+    given_out = folio is not None or (now >= assignment.opens and not assignment.rules.timed)
     removed = set(folio.arrangement.get("removed", [])) if folio else set()
     return FolioLineOut(
         assignment=AssignmentOut.of(assignment),
         window=WindowOut.of(window, now),
         folio_id=folio.pk if folio else None,
         pages=len(set(folio.arrangement.get("order", [])) - removed) if folio else 0,
-        questions=assignment.question_count,  # type: ignore[attr-defined]
+        questions=assignment.question_count if given_out else None,  # type: ignore[attr-defined]
         edition=editions[0].number if editions else None,
         handed_in_at=editions[0].handed_in_at if editions else None,
         extra_time=extra_time_words(line),

@@ -8,7 +8,7 @@ import sys
 
 from .stand import stand
 
-_KINDS = ("views", "kills", "students")
+_KINDS = ("views", "kills", "students", "parts")
 
 
 def main() -> int:
@@ -19,6 +19,9 @@ def main() -> int:
     parser.add_argument("--within", type=float, default=60, help="seconds over which the students begin")
     parser.add_argument("--seed", type=int, default=1)
     parser.add_argument("--views", type=int, default=9, help="first views of single pages; 0: none")
+    parser.add_argument(
+        "--parts", type=int, default=60, help="photographs by each way, with one shortcut less; 0: none"
+    )
     chosen = parser.parse_args()
     kinds = [kind for kind in _KINDS if getattr(chosen, kind)]
     if len(kinds) > 1:  # each with a database of its own, and Django knows one in its life
@@ -35,6 +38,10 @@ def main() -> int:
             from . import kills
 
             good = kills.run(ready, chosen.kills, chosen.seed)
+        elif chosen.parts:
+            from . import parts
+
+            good = parts.run(ready, chosen.parts)
         else:
             from . import rush
 

@@ -11,7 +11,6 @@ from dataclasses import dataclass
 from datetime import timedelta
 from pathlib import Path
 
-from folios.beginning import create_folio
 from ops import checkout
 from ops.places import STATE, Stop
 from ops.postgres import Cluster, cluster_folder, free_port
@@ -97,6 +96,7 @@ def students(count: int, *, closes_in: timedelta, title: str) -> list[Student]:
 
     from assignments.models import Assignment, Question
     from courses.models import Course, Enrolment
+    from folios.beginning import create_folio
     from people.models import User
 
     now = timezone.now()

@@ -48,7 +48,8 @@ class AssignmentAdmin(admin.ModelAdmin):
             None,
             {
                 "fields": (
-                    "course", "title", "instructions", "question_paper", "paper_size", "whole_work", "offers_rehearsal",
+                    "course", "title", "instructions_before", "instructions", "question_paper", "paper_size",
+                    "whole_work", "offers_rehearsal",
                 )
             },
         ),

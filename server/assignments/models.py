@@ -22,6 +22,9 @@ class Assignment(models.Model):
     course = models.ForeignKey(Course, models.CASCADE, related_name="assignments")
     title = models.CharField(max_length=200)
     instructions = models.TextField(blank=True)
+    instructions_before = models.TextField(
+        blank=True, help_text="Shown also before a timed sitting is begun, and before the opening: what to bring."
+    )
     question_paper = models.FileField(upload_to="question-papers/", blank=True)
     paper_size = models.CharField(max_length=8, choices=PaperSize, default=PaperSize.A4)
     whole_work = models.BooleanField(default=False, help_text="No questions: nothing is placed.")

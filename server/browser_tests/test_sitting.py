@@ -73,7 +73,7 @@ class Sitting(BrowserTestCase):
         expect(page.get_by_role("heading", name="Page 3")).to_be_visible()
         page.get_by_role("link", name="Brief and questions").click()
         expect(page.get_by_role("timer")).to_contain_text("left to write")
-        page.get_by_role("link", name="Inked Folio, my work").click()
+        page.get_by_role("link", name="Inked Folio, my folios").click()
         expect(page.get_by_role("heading", name="to hand in")).to_be_visible()
 
     def test_a_device_whose_clock_is_off_counts_by_the_servers_and_says_so(self) -> None:

@@ -86,6 +86,7 @@ def _hashed_password() -> str:
 def _assignment(work: Work, now: datetime) -> Assignment:
     assignment = Assignment(
         course=Course.objects.get(code=work.course), title=work.title, instructions=work.instructions,
+        instructions_before=work.instructions_before,
         opens=_local(now, *work.opens), due=_local(now, *work.due),
         late_until=_local(now, *work.late_until) if work.late_until else None,
         writing_minutes=work.writing_minutes, placing_minutes=60,

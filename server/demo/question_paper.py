@@ -45,5 +45,7 @@ _COLLEGE = "Kestrel Point Maritime College"
 
 def question_paper(work: Work) -> bytes:
     course = f"{work.course} {COURSES[work.course]}"
-    heading = Heading(_COLLEGE, work.title, course, work.instructions.splitlines())
+    heading = Heading(
+        _COLLEGE, work.title, course, f"{work.instructions_before}\n{work.instructions}".strip().splitlines()
+    )
     return printed_paper(heading, _QUESTIONS[work.key], {part.label: part.points for part in work.parts}, _COLLEGE)

@@ -74,6 +74,7 @@ class Work:
     parts: tuple[Part, ...]
     opens: tuple[int, str]
     due: tuple[int, str]
+    instructions_before: str = ""
     late_until: tuple[int, str] | None = None
     writing_minutes: int | None = None
     sets: tuple[Set, ...] = field(default=())
@@ -226,8 +227,9 @@ NOON_SIGHT = Work(
     key="noon-sight",
     course="NAV 231",
     title="Midterm: the noon sight",
-    instructions="Ninety-five minutes to write, fifteen to photograph and send.\n"
-    "One sheet of your own notes is allowed. Put the label of each part in the margin.",
+    instructions_before="Ninety-five minutes to write, fifteen to photograph and send.\n"
+    "One sheet of your own notes is allowed. Bring ruled paper and a dark pen.",
+    instructions="Put the label of each part in the margin. Work in degrees and minutes to a tenth.",
     answers=solutions.noon_sight,
     parts=(
         Part("1a", "apparent altitude", 4),

@@ -99,6 +99,7 @@ def _manifest(
         verdict=edition.verdict,
         late_seconds=edition.late_seconds,
         by_itself=edition.automatic,
+        record=edition.record_head,
         pages=tuple(
             binding.PageRecord(
                 number=frozen.number,

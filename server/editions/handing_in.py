@@ -69,7 +69,10 @@ def freeze(
         page_count=len(arrangement.pages),
     )  # fmt: skip
     _freeze_pages(edition, arrangement)
-    record(folio, HandedIn(edition=edition.number, verdict=judged.verdict, by_itself=automatic), at)
+    event = record(folio, HandedIn(edition=edition.number, verdict=judged.verdict, by_itself=automatic), at)
+    event.refresh_from_db(fields=["chain"])  # the database made it
+    edition.record_head = event.chain
+    edition.save(update_fields=["record_head"])
     enqueue_binding(edition.pk)  # same transaction: no edition without its job
     announce(folio.topic, edition=edition.number)
     return edition
@@ -77,13 +80,16 @@ def freeze(
 
 def _freeze_pages(edition: Edition, arrangement: Arrangement) -> None:
     pages = Page.objects.in_bulk(arrangement.pages)
+    recipes = {page: arrangement.recipes.get(page, Recipe()) for page in pages}
     EditionPage.objects.bulk_create(
         EditionPage(
             edition=edition,
             number=number,
             page=page,
-            recipe=arrangement.recipes.get(page.pk, Recipe()),
-            **_image_of(page, arrangement.recipes.get(page.pk, Recipe())),
+            corners=recipes[page.pk].corners,
+            turn=recipes[page.pk].turn,
+            tone=recipes[page.pk].tone,
+            **_image_of(page, recipes[page.pk]),
         )
         for number, page in enumerate((pages[pk] for pk in arrangement.pages), 1)
     )

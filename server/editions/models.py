@@ -25,6 +25,7 @@ class Edition(models.Model):
     comment = models.TextField(blank=True)
     arrangement = models.JSONField()
     kept_facts = models.JSONField()
+    record_head = models.CharField(max_length=64, blank=True, help_text="The chain of the hand-in event.")
     open_labels = models.JSONField(default=list)
     open_pages = models.PositiveIntegerField(default=0)
     page_count = models.PositiveIntegerField()

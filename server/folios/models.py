@@ -58,16 +58,20 @@ def folio_topic(folio_id: int) -> str:
 
 
 class Event(models.Model):
-    """The folio's record. Append-only: a database trigger refuses change and removal."""
+    """The folio's record. Append-only: database triggers refuse change and removal, and chain the events of a folio.
+
+    ``chain``: SHA-256 over the chain of the event before and what this one says, so that none can be left out unseen.
+    """
 
     folio = models.ForeignKey(Folio, models.PROTECT, related_name="events")
     kind = models.CharField(max_length=16)
     at = models.DateTimeField()
     detail = models.JSONField(default=dict)
+    chain = models.CharField(max_length=64, editable=False, default="", help_text="Filled by the database.")
 
     class Meta:
         ordering = (F("pk").asc(),)
-        indexes = [models.Index(fields=["folio", "at"])]
+        indexes = [models.Index(fields=["folio", "at"]), models.Index(fields=["folio", "-id"])]
 
     @property
     def event(self) -> AnyEvent:
@@ -79,9 +83,11 @@ def new_event(folio: Folio, event: Any, at: datetime) -> Event:
     return Event(folio=folio, kind=event.kind, at=at, detail=event_detail(event))
 
 
-def record(folio: Folio, event: Any, at: datetime) -> None:
+def record(folio: Folio, event: Any, at: datetime) -> Event:
     """Write an event (one of `events.AnyEvent`) into the folio's record."""
-    new_event(folio, event, at).save()
+    row = new_event(folio, event, at)
+    row.save()
+    return row
 
 
 def record_and_announce(folio: Folio, event: Any, at: datetime) -> None:

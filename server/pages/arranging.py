@@ -9,7 +9,7 @@ from django.db import transaction
 from folio_core import clock
 from folio_core.clock import Window
 from folio_core.page import Recipe
-from folio_core.placing import Arrangement, read_arrangement
+from folio_core.placing import Arrangement, read_arrangement, read_recipe
 from folios.arrangements import store
 from folios.events import Arranged
 from folios.locking import locked
@@ -45,7 +45,8 @@ def arrange(folio_id: int, *, seen: int, arrangement: Arrangement, now: datetime
     arrangement.kept_to(question_map).require_fits(question_map, pages)
     if not {*arrangement.placements, *arrangement.left_blank} <= known:
         arrangement.require_fits(question_map, pages)
-    _require_same_pages_after_close(stored, arrangement, window, now)
+    if now >= window.closes:
+        _require_same_pages(stored, arrangement)
     _correct(folio, arrangement, window)
     store(folio, arrangement.with_hidden_of(stored, question_map))
     record(folio, Arranged(version=folio.version), now)
@@ -56,13 +57,22 @@ def _correct(folio: Folio, arrangement: Arrangement, window: Window) -> None:
     """Have the pages prepared anew whose recipe changed. Their originals are untouched."""
     for page in folio.pages.exclude(state=Page.State.FAILED):
         recipe = arrangement.recipes.get(page.pk, Recipe())
-        if page.recipe != recipe:
-            page.recipe, page.state = recipe, Page.State.WAITING
-            page.save(update_fields=["corners", "turn", "tone", "state"])
+        if page.recipe == recipe:
+            continue
+        page.recipe = recipe
+        # Changed and changed back before the worker came to it: the image is right already.
+        made = bool(page.image) and read_recipe(page.findings.get("recipe", {})) == recipe
+        page.state = Page.State.READY if made else Page.State.WAITING
+        page.save(update_fields=["corners", "turn", "tone", "state"])
+        if not made:
             enqueue_preparing(page.pk, window)
 
 
-def _require_same_pages_after_close(stored: Arrangement, wanted: Arrangement, window: Window, now: datetime) -> None:
-    """After the close placing may go on, but which pages there are is fixed."""
-    if now >= window.closes and wanted.removed != stored.removed:
+def _require_same_pages(stored: Arrangement, wanted: Arrangement) -> None:
+    """After the close placing may go on, but which pages there are is fixed, and what is cut out of them."""
+    if wanted.removed != stored.removed:
         raise clock.SittingClosed("The sitting has closed: pages cannot be removed or restored any more.")
+    nothing = Recipe()
+    for page in wanted.order:
+        if wanted.recipes.get(page, nothing).corners != stored.recipes.get(page, nothing).corners:
+            raise clock.SittingClosed("The sitting has closed: corners cannot be changed any more, only turn and tone.")

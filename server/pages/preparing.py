@@ -44,7 +44,8 @@ _WEIGHT = {code: at for at, code in enumerate(Advice)}
 
 
 class TryAgain(Exception):
-    """A trouble that may lie with the machine just then and not with the file: the job is run again."""
+    """A trouble that may lie with the machine and not with the file: the job is run again, and after its last try
+    `upkeep` gives the page another one."""
 
 
 def limits() -> Limits:
@@ -170,7 +171,7 @@ def _limited(
     try:
         return run_limited(function, *arguments, limits(), limits=limits(), early=early)
     except PageError as error:
-        if error.trouble.may_pass and not last_try:
+        if error.trouble.is_the_machines or (error.trouble.may_pass and not last_try):
             raise TryAgain(error.message) from error
         raise
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from folio_core.clock import Window
-from plumbing.queue import enqueue
+from plumbing.queue import enqueue, enqueue_once
 
 QUEUE = "pages"
 OPEN_ORIGINAL = "pages.open_original"
@@ -15,7 +15,10 @@ def enqueue_opening(original_id: int, window: Window) -> None:
 
 
 def enqueue_preparing(page_id: int, window: Window) -> None:
-    enqueue(PREPARE_PAGE, queue=QUEUE, priority=_urgency(window), page_id=page_id)
+    """One job waits for a page, however often it is changed meanwhile: it makes the page by the recipe it then has."""
+    enqueue_once(
+        PREPARE_PAGE, queue=QUEUE, priority=_urgency(window), only_one=f"prepare page {page_id}", page_id=page_id
+    )
 
 
 def _urgency(window: Window) -> int:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import unicodedata
 import uuid
 from dataclasses import dataclass
 from datetime import datetime
@@ -10,6 +11,11 @@ from urllib.parse import unquote
 from ninja import Field, Schema
 
 from .models import Original
+
+
+def _plain_name(name: str) -> str:
+    """Without control characters, which no file system shows and PostgreSQL does not take."""
+    return "".join(one for one in name if unicodedata.category(one)[0] != "C").strip()[:255]
 
 
 @dataclass(frozen=True, slots=True)
@@ -24,6 +30,9 @@ class Sent:
     sha256: str = ""
     seconds: float | None = None
     camera: int | None = None
+
+    def __post_init__(self) -> None:
+        object.__setattr__(self, "file_name", _plain_name(self.file_name))
 
 
 class PictureIn(Schema):

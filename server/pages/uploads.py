@@ -106,34 +106,55 @@ def _append(file: BinaryIO, at: int, most: int, chunks: Iterable[bytes]) -> int:
 
 @contextmanager
 def _alone(upload: Upload) -> Iterator[BinaryIO]:
-    with part_of(upload).open("a+b") as file:
+    part = part_of(upload)
+    with part.open("a+b") as file:
         try:
             fcntl.flock(file, fcntl.LOCK_EX | fcntl.LOCK_NB)
         except BlockingIOError as error:
             raise Refused(423, "busy", "Another connection is sending this file just now.") from error
+        if not _is_still_there(file, part):
+            raise WrongOffset  # taken in, or given up, since it was opened: its bytes are an original's now
         yield file
+
+
+def _is_still_there(file: BinaryIO, part: Path) -> bool:
+    try:
+        return os.path.samestat(os.fstat(file.fileno()), part.stat())
+    except FileNotFoundError:
+        return False
 
 
 @transaction.atomic
 def complete(key: uuid.UUID, now: datetime) -> Acknowledged:
-    """All bytes are here: take them in, once; asked again, the same answer. Raises as `arrival.receive`."""
+    """All bytes are here: take them in, once; asked again, the same answer. Raises as `arrival.receive`, and
+    WrongOffset or Refused (423) where they are not, or somebody still sends."""
     upload = Upload.objects.select_for_update(of=("self",)).select_related("original").get(pk=key)
     if upload.original is not None:
         return Acknowledged(upload.original, upload.page or 0, upload.already)
     part = part_of(upload)
-    digest, head = hashlib.sha256(), b""
-    with part.open("rb") as file:
-        while chunk := file.read(_CHUNK):
-            head = head or chunk[:HEAD_BYTES]
-            digest.update(chunk)
-    received = ReceivedFile(part, digest.hexdigest(), upload.size, kind_of(head))
-    # After a crash this may be long after the last byte, and that is what counts.
-    last_byte = datetime.fromtimestamp(part.stat().st_mtime, UTC)
-    taken = take_in(upload.folio_id, received, _sent(upload), arrived=min(now, last_byte))
+    with _alone(upload) as file:  # nobody writes to it while it is read, nor once it is an original
+        received = _whole(upload, part, file)
+        # After a crash this may be long after the last byte, and that is what counts.
+        last_byte = datetime.fromtimestamp(part.stat().st_mtime, UTC)
+        taken = take_in(upload.folio_id, received, _sent(upload), arrived=min(now, last_byte))
     upload.original, upload.page, upload.already = taken.original, taken.page_id, taken.already
     upload.save(update_fields=["original", "page", "already"])
     part.unlink(missing_ok=True)
     return taken
+
+
+def _whole(upload: Upload, part: Path, file: BinaryIO) -> ReceivedFile:
+    """The file as it lies here, flushed. Raises WrongOffset where it is not as long as was announced."""
+    os.fsync(file.fileno())
+    file.seek(0)
+    digest, head, size = hashlib.sha256(), b"", 0
+    while chunk := file.read(_CHUNK):
+        head = head or chunk[:HEAD_BYTES]
+        digest.update(chunk)
+        size += len(chunk)
+    if size != upload.size:
+        raise WrongOffset
+    return ReceivedFile(part, digest.hexdigest(), size, kind_of(head))
 
 
 def give_up(upload: Upload) -> None:

@@ -1,10 +1,16 @@
 from __future__ import annotations
 
+import secrets
 from typing import Any, ClassVar
 
 from django.contrib.auth.base_user import BaseUserManager
 from django.contrib.auth.models import AbstractUser
 from django.db import models
+
+
+def new_token() -> str:
+    """192 random bits, for an address that is as good as a key."""
+    return secrets.token_urlsafe(24)
 
 
 class UserManager(BaseUserManager["User"]):
@@ -24,6 +30,7 @@ class User(AbstractUser):
     username = None  # type: ignore[assignment]
     email = models.EmailField("mail address", unique=True)
     number = models.CharField("student number", max_length=32, blank=True)
+    calendar_token = models.CharField(max_length=64, unique=True, default=new_token, editable=False)
 
     USERNAME_FIELD = "email"
     REQUIRED_FIELDS: ClassVar[list[str]] = []

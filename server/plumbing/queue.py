@@ -5,10 +5,20 @@ A job enqueued in a transaction exists when that commits, and only then: it is a
 
 from __future__ import annotations
 
+from contextlib import suppress
+
+from django.db import transaction
 from procrastinate.contrib.django import app
+from procrastinate.exceptions import AlreadyEnqueued
 from procrastinate.types import JSONValue
 
 
 def enqueue(task_name: str, *, queue: str, priority: int = 0, **arguments: JSONValue) -> None:
     """Of the jobs that wait in a queue, those of a higher priority are taken first."""
     app.configure_task(task_name, queue=queue, priority=priority).defer(**arguments)
+
+
+def enqueue_once(task_name: str, *, queue: str, only_one: str, priority: int = 0, **arguments: JSONValue) -> None:
+    """The same, but of those with that word (``only_one``) at most one waits; a second is not enqueued."""
+    with suppress(AlreadyEnqueued), transaction.atomic():
+        app.configure_task(task_name, queue=queue, priority=priority, queueing_lock=only_one).defer(**arguments)

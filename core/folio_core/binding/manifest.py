@@ -29,7 +29,8 @@ class PageRecord:
 
 @dataclass(frozen=True, slots=True)
 class Manifest:
-    """One edition, frozen. ``by_itself``: handed in by the server at the close."""
+    """One edition, frozen. ``by_itself``: handed in by the server at the close. ``record``: the head of the chain of
+    the folio's events at the hand-in; no event before it can be changed or left out unseen."""
 
     course: str
     assignment: str
@@ -44,6 +45,7 @@ class Manifest:
     comment: str = ""
     late_seconds: int = 0
     by_itself: bool = False
+    record: str = ""
 
     def as_json(self) -> dict[str, Any]:
         plain: dict[str, Any] = json.loads(json.dumps(asdict(self), default=_plain))

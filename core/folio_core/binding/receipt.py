@@ -46,11 +46,11 @@ def sign(manifest: Manifest, bound_pdf: bytes, key: Ed25519PrivateKey) -> Receip
     return Receipt(statement, base64.b64encode(signature).decode(), base64.b64encode(public).decode())
 
 
-def verify(receipt: Receipt, bound_pdf: bytes, public_key: str | None = None) -> None:
-    """Check a receipt against a file. Raises ReceiptError.
+def verify(receipt: Receipt, bound_pdf: bytes, public_key: str | None = None) -> bool:
+    """Check a receipt against a file. Returns whether it is known who signed it. Raises ReceiptError.
 
     ``public_key`` (base64) is the one the college publishes; without it the receipt's own key is used, which
-    proves that nothing was changed since signing, not who signed.
+    proves that nothing was changed since signing, not who signed: anybody can make a key.
     """
     if public_key is not None and public_key != receipt.public_key:
         raise ReceiptError("This receipt was signed with another key than the one given.")
@@ -61,3 +61,4 @@ def verify(receipt: Receipt, bound_pdf: bytes, public_key: str | None = None) ->
         raise ReceiptError("The signature does not fit: the receipt was changed.") from error
     if hashlib.sha256(bound_pdf).hexdigest() != receipt.statement["bound_sha256"]:
         raise ReceiptError("The PDF is not the one this receipt was made for, or it was changed.")
+    return public_key is not None

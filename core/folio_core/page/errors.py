@@ -16,11 +16,17 @@ class Trouble(StrEnum):
     TOOK_TOO_LONG = "took_too_long"
     TOO_MUCH_MEMORY = "too_much_memory"
     DECODER_DIED = "decoder_died"
+    MACHINE_BUSY = "machine_busy"  # the machine had no time or memory for it: says nothing of the file
 
     @property
     def may_pass(self) -> bool:
-        """It may lie with the machine just then (overloaded, told to stop) and not with the file: try again first."""
-        return self in (Trouble.TOOK_TOO_LONG, Trouble.DECODER_DIED)
+        """It may not lie with the file: try again first."""
+        return self in (Trouble.DECODER_DIED, Trouble.MACHINE_BUSY)
+
+    @property
+    def is_the_machines(self) -> bool:
+        """It lies with the machine: never held against a file, however often it comes."""
+        return self is Trouble.MACHINE_BUSY
 
 
 class PageError(Exception):

@@ -18,6 +18,9 @@ from .errors import PageError, Trouble
 from .limits import DEFAULT_LIMITS, Limits
 
 R = TypeVar("R")
+# The limit is one of processor time: a worker that has idle time only may wait long for it.
+_WALL_TIMES = 20
+_DYING_SECONDS = 5
 
 _context = multiprocessing.get_context("forkserver")
 _context.set_forkserver_preload(["folio_core.page.warm"])
@@ -32,7 +35,8 @@ def run_limited(
     """``function(*arguments)`` in a limited child; its result must pickle.
 
     With ``early`` the function is given a keyword of that name: what it calls it with, before it is done, comes here.
-    Raises PageError from the function itself, or TOOK_TOO_LONG, TOO_MUCH_MEMORY, DECODER_DIED.
+    Raises PageError from the function itself, or TOOK_TOO_LONG (of processor time), TOO_MUCH_MEMORY, DECODER_DIED, and
+    MACHINE_BUSY where the machine gave it no time, or ended it.
     """
     ours, theirs = _context.Pipe(duplex=False)
     child = _context.Process(
@@ -40,22 +44,18 @@ def run_limited(
     )
     child.start()
     theirs.close()
-    until = time.monotonic() + limits.seconds
+    until = time.monotonic() + limits.seconds * _WALL_TIMES
     try:
         done = False
         while not done:
             if not ours.poll(max(0.0, until - time.monotonic())):
-                raise PageError(
-                    Trouble.TOOK_TOO_LONG,
-                    f"This page was not ready after {limits.seconds} seconds. Export it simpler, or photograph it.",
-                )
+                raise _busy()
             done, said = ours.recv()
             if not done and early is not None:
                 early(said)
     except EOFError as error:
-        raise PageError(
-            Trouble.DECODER_DIED, "Opening this page failed badly. Take it again, or export it as JPEG or PDF."
-        ) from error
+        child.join(_DYING_SECONDS)
+        raise _ended(child.exitcode, limits) from error
     finally:
         ours.close()
         child.kill()
@@ -66,13 +66,31 @@ def run_limited(
     return result
 
 
+def _ended(exit_code: int | None, limits: Limits) -> PageError:
+    """What a child that ended without an answer says of the file."""
+    if exit_code == -signal.SIGXCPU:
+        return PageError(
+            Trouble.TOOK_TOO_LONG,
+            f"This page was not ready after {limits.seconds} seconds of work. Export it simpler, or photograph it.",
+        )
+    if exit_code in (-signal.SIGKILL, -signal.SIGTERM, None):
+        return _busy()  # out of memory on the machine, or stopping
+    return PageError(
+        Trouble.DECODER_DIED, "Opening this page failed badly. Take it again, or export it as JPEG or PDF."
+    )
+
+
+def _busy() -> PageError:
+    return PageError(Trouble.MACHINE_BUSY, "The server is busy. The file is safe, and is opened when there is time.")
+
+
 def _in_child(
     pipe: Connection, function: Callable[..., Any], arguments: tuple[Any, ...], limits: Limits, early: bool
 ) -> None:
     # A worker that is told to stop, with its whole group, finishes the pages it has begun; we end a child by SIGKILL.
     signal.signal(signal.SIGTERM, signal.SIG_IGN)
     resource.setrlimit(resource.RLIMIT_AS, (limits.memory_bytes, limits.memory_bytes))
-    resource.setrlimit(resource.RLIMIT_CPU, (limits.seconds, limits.seconds))
+    resource.setrlimit(resource.RLIMIT_CPU, (limits.seconds, limits.seconds + 5))  # SIGXCPU, then SIGKILL
     resource.setrlimit(resource.RLIMIT_CORE, (0, 0))
     resource.setrlimit(resource.RLIMIT_FSIZE, (0, 0))  # a decoder has nothing to write
     telling = {"early": lambda said: pipe.send((False, said))} if early else {}

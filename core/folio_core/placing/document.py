@@ -25,11 +25,16 @@ def read_arrangement(document: Mapping[str, Any]) -> Arrangement:
             recipes={int(page): read_recipe(kept) for page, kept in document.get("recipes", {}).items()},
             dismissed={int(page): frozenset(codes) for page, codes in document.get("dismissed", {}).items() if codes},
             sides=document.get("sides"),
-            comment=document.get("comment", ""),
-            notes={int(page): note for page, note in document.get("notes", {}).items() if note},
+            comment=_words(document.get("comment", "")),
+            notes={int(page): _words(note) for page, note in document.get("notes", {}).items() if note},
         )
     except (KeyError, TypeError, AttributeError) as error:
         raise BadArrangement("This arrangement cannot be read. Reload the board.") from error
+
+
+def _words(text: str) -> str:
+    """Without the control characters that no keyboard writes; PostgreSQL takes none of them."""
+    return "".join(one for one in text if one >= " " or one in "\n\t")
 
 
 def read_recipe(kept: Mapping[str, Any]) -> Recipe:

@@ -5,10 +5,9 @@ import { happened, tickWords } from "./eventWords";
 import { nextEnd } from "./sitting";
 import { useSpoken } from "./useSpoken";
 import { count } from "../shared/words";
-import { later } from "../shared/ui/later";
+import { Explained } from "../shared/ui/Explained";
 import "./TimeRail.css";
 
-const Explanation = later("Explanation");
 const ON_THE_RAIL = new Set(["begun", "arrived", "pledged", "handed_in", "lengthened", "amended", "map_changed"]);
 const DAY_MS = 86_400_000;
 
@@ -90,15 +89,12 @@ function PenDown({ pace, zone, timed }: { pace: Schemas["PaceOut"]; zone: string
       ? `${each} s a page, from your last ${count(pace.measured_pages, "page")}`
       : `${each} s a page, an assumption until three of your pages are in`;
   const why = `${count(pace.pages, "page")} to come × ${from}, and ${Math.round(pace.check_seconds / 60)} min to look it over.`;
-  const button = (
-    <button type="button" className="rail-pace" aria-label={`Put the pen down by ${say(pace.pen_down, zone)}. ${why}`}>
-      Pen down by {say(pace.pen_down, zone)}
-    </button>
-  );
   return (
-    <Explanation words={why} meanwhile={button}>
-      {button}
-    </Explanation>
+    <Explained words={why}>
+      <button type="button" className="rail-pace" aria-label={`Put the pen down by ${say(pace.pen_down, zone)}. ${why}`}>
+        Pen down by {say(pace.pen_down, zone)}
+      </button>
+    </Explained>
   );
 }
 

@@ -46,12 +46,13 @@ function BriefSheet({ brief }: { brief: BriefData }) {
       <div>
         <h1>{brief.assignment.title}</h1>
         <p className="soft">
-          {brief.assignment.course} {brief.assignment.course_title} · {count(brief.questions.length, "part")},{" "}
-          {brief.points} points
+          {brief.assignment.course} {brief.assignment.course_title}
+          {brief.given_out && ` · ${count(brief.questions.length, "part")}, ${brief.points} points`}
         </p>
-        <p className="brief-instructions">{brief.instructions}</p>
+        {brief.instructions_before && <p className="brief-instructions">{brief.instructions_before}</p>}
+        {brief.instructions && <p className="brief-instructions">{brief.instructions}</p>}
         <PaperDownload brief={brief} />
-        <QuestionMap questions={brief.questions} />
+        {brief.given_out && <QuestionMap questions={brief.questions} />}
       </div>
       <aside>
         <TimePlan brief={brief} />
@@ -73,7 +74,7 @@ function PaperDownload({ brief }: { brief: BriefData }) {
       </p>
     );
   if (brief.window.timed && brief.folio_id === null)
-    return <p className="soft">The question paper is given out when you begin.</p>;
+    return <p className="soft">The questions, and the question paper, are given out when you begin.</p>;
   return null;
 }
 

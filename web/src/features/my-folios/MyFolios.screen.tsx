@@ -1,4 +1,4 @@
-import { useQuery } from "@tanstack/react-query";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { answer, api, type Schemas } from "../../shared/api/client";
 import { Masthead } from "../../shared/ui/Masthead";
@@ -63,6 +63,11 @@ function ToHandIn({ work }: { work: Schemas["FolioLineOut"][] }) {
 /** The due moments for a calendar program: its address is shown when it is asked for, since it is as good as a key. */
 function CalendarFeed() {
   const feed = useQuery({ queryKey: queryKeys.calendar, enabled: false, queryFn: () => answer(api.GET("/api/calendar")) });
+  const queries = useQueryClient();
+  const renew = useMutation({
+    mutationFn: () => answer(api.POST("/api/calendar")),
+    onSuccess: (made) => queries.setQueryData(queryKeys.calendar, made),
+  });
   if (!feed.data)
     return (
       <p className="calendar-feed">
@@ -79,6 +84,9 @@ function CalendarFeed() {
       <a href={feed.data.address} download="due-moments.ics">
         Download once (.ics)
       </a>
+      <button type="button" className="plain" disabled={renew.isPending} onClick={() => renew.mutate()}>
+        Make a new address; this one ends
+      </button>
     </p>
   );
 }

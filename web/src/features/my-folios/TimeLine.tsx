@@ -78,7 +78,7 @@ function Head({ work, now }: { work: Work; now: number }) {
     assignment.course,
     window.timed
       ? `${assignment.writing_minutes} min writing, ${assignment.handover_minutes} min handover`
-      : count(work.questions, "question"),
+      : work.questions !== null && count(work.questions, "question"),
     work.handed_in_at
       ? `handed in ${dayAndTime(work.handed_in_at, assignment.time_zone)}, edition ${work.edition}`
       : work.folio_id !== null && `${count(work.pages, "page")} gathered`,

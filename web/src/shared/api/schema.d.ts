@@ -172,7 +172,11 @@ export interface paths {
          */
         get: operations["api_calendar_feed_feed_address"];
         put?: never;
-        post?: never;
+        /**
+         * New Feed Address
+         * @description Another address in the place of the one that somebody else may know; that one ends.
+         */
+        post: operations["api_calendar_feed_new_feed_address"];
         delete?: never;
         options?: never;
         head?: never;
@@ -867,7 +871,11 @@ export interface components {
             /** Sha256 */
             sha256: string;
         };
-        /** BriefOut */
+        /**
+         * BriefOut
+         * @description ``given_out``: questions, their points, instructions and the paper are. For a timed sitting that is at its
+         *     beginning, else at the opening; what is meant for before (``instructions_before``) is always told.
+         */
         BriefOut: {
             assignment: components["schemas"]["AssignmentOut"];
             beginning_now: components["schemas"]["WindowOut"];
@@ -877,10 +885,14 @@ export interface components {
             extra_time: string;
             /** Folio Id */
             folio_id: number | null;
+            /** Given Out */
+            given_out: boolean;
             /** Has Paper */
             has_paper: boolean;
             /** Instructions */
             instructions: string;
+            /** Instructions Before */
+            instructions_before: string;
             /** Is Rehearsal */
             is_rehearsal: boolean;
             /**
@@ -1055,7 +1067,7 @@ export interface components {
             /** Pages */
             pages: number;
             /** Questions */
-            questions: number;
+            questions: number | null;
             window: components["schemas"]["WindowOut"];
         };
         /**
@@ -1734,7 +1746,7 @@ export interface components {
          * Trouble
          * @enum {string}
          */
-        Trouble: "empty" | "wrong_kind" | "too_large" | "too_many_pixels" | "too_many_pages" | "truncated" | "encrypted" | "took_too_long" | "too_much_memory" | "decoder_died";
+        Trouble: "empty" | "wrong_kind" | "too_large" | "too_many_pixels" | "too_many_pages" | "truncated" | "encrypted" | "took_too_long" | "too_much_memory" | "decoder_died" | "machine_busy";
         /**
          * Verdict
          * @enum {string}
@@ -2137,6 +2149,26 @@ export interface operations {
         };
     };
     api_calendar_feed_feed_address: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FeedOut"];
+                };
+            };
+        };
+    };
+    api_calendar_feed_new_feed_address: {
         parameters: {
             query?: never;
             header?: never;

@@ -23,6 +23,8 @@ export interface Kept {
   uploadUrl: string | null;
   /** When the server noted its pledge. */
   promised: string | null;
+  /** Why the server will not take it; it is kept all the same, until the student lets go of it. */
+  refusal?: string;
 }
 
 interface Files extends DBSchema {

@@ -108,14 +108,15 @@ describe("files on their way", () => {
     expect(mayReach).toHaveBeenCalledTimes(3);
   });
 
-  test("a refused one says why, is kept no longer, and the rest go on", async () => {
+  test("a refused one says why, is kept until it is dismissed, and the rest go on", async () => {
     const { queue: one } = queue({ message: "This file is empty." });
     await one.add([file("a.jpg"), file("b.jpg")], LIMITS);
     await vi.waitFor(() => expect(states(one)).toEqual(["a.jpg: refused", "b.jpg: safe"]));
     expect(one.uploads()[0]?.message).toBe("This file is empty.");
-    expect(await keeper.of(ILSE)).toEqual([]);
+    expect((await keeper.of(ILSE)).map((kept) => kept.refusal)).toEqual(["This file is empty."]);
     one.dismiss(one.uploads()[0]?.key ?? "");
     expect(states(one)).toEqual(["b.jpg: safe"]);
+    await vi.waitFor(async () => expect(await keeper.of(ILSE)).toEqual([]));
   });
 
   test("one that is too large is refused before it is sent", async () => {

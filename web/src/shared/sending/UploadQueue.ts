@@ -105,7 +105,11 @@ export class UploadQueue extends Observed {
   takeUp(left: readonly Kept[]) {
     const fresh = left.filter((kept) => !this.kept.has(kept.key));
     for (const kept of fresh) this.kept.set(kept.key, { ...kept, tab: thisTab });
-    this.set([...this.all, ...fresh.map((kept) => ({ ...upload(kept, Infinity), promised: kept.promised, kept: true }))]);
+    const shown = fresh.map((kept): Upload => {
+      const refused = kept.refusal ? ({ state: "refused", message: kept.refusal } as const) : {};
+      return { ...upload(kept, Infinity), promised: kept.promised, kept: true, ...refused };
+    });
+    this.set([...this.all, ...shown]);
     this.work();
     void this.promise();
   }
@@ -190,12 +194,13 @@ export class UploadQueue extends Observed {
     });
     if (typeof outcome === "string") return this.waitOut(key, outcome);
     if ("page_id" in outcome && kept.sha256 !== outcome.sha256) return this.waitOut(key, "server trouble");
-    await this.forget(key);
     if ("page_id" in outcome) {
+      await this.forget(key);
       this.pace.delivered(kept.file.size, (performance.now() - begun) / 1000);
       const message = outcome.already ? "The same file is here already; no second page was made." : "";
       this.show(key, { state: "safe", share: 1, pageId: outcome.page_id, message });
     } else {
+      await this.change(key, { refusal: outcome.message });
       this.show(key, { state: "refused", message: outcome.message });
     }
   }
@@ -242,7 +247,7 @@ export class UploadQueue extends Observed {
   private toPromise(): Kept[] {
     if (!this.limits || this.limits.pledgesEnd <= this.limits.closes) return [];
     const left = this.limits.closes - serverNow();
-    const waiting = [...this.kept.values()].filter((kept) => kept.sha256 && !kept.promised && !this.needNone.has(kept.key));
+    const waiting = [...this.kept.values()].filter((kept) => kept.sha256 && !kept.promised && !kept.refusal && !this.needNone.has(kept.key));
     const slow = this.pace.weak || this.pace.secondsFor(sum(waiting)) * 1000 > left / 2;
     return left > 0 && (left < PLEDGE_WHEN_LEFT_MS || slow) ? waiting : [];
   }

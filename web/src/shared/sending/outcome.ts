@@ -31,6 +31,19 @@ export function about(kept: Kept, seconds: number | null): Record<string, string
   };
 }
 
+/** Our own codes that say a file will never become a page here; no other answer is final. */
+const FINAL = new Set([
+  "empty",
+  "wrong_kind",
+  "too_large",
+  "too_many_pixels",
+  "too_many_pages",
+  "truncated",
+  "encrypted",
+  "closed",
+  "no_more_room",
+]);
+
 /** What an answer of the server means for the file: every way of sending asks here. */
 export function outcomeOf(status: number, text: string): Outcome {
   const body = parsed(text);
@@ -40,7 +53,9 @@ export function outcomeOf(status: number, text: string): Outcome {
   if (status === 401) tellSignedOut();
   // 404: somebody else is signed in here now. The file waits for its own student.
   if (status === 401 || status === 404) return "signed out";
-  return { message: problemFrom(status, body).message };
+  const problem = problemFrom(status, body);
+  // A proxy's 403 or 413 must not cost a student the only copy: what we do not know as our own final word is tried again.
+  return FINAL.has(problem.code) ? { message: problem.message } : "server trouble";
 }
 
 function isAcknowledged(body: unknown): body is Schemas["AcknowledgedOut"] {

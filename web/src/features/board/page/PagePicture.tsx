@@ -37,7 +37,7 @@ export function PagePicture(props: Props) {
   const [loupe, setLoupe] = useState(false);
   const view = useRef<HTMLDivElement>(null);
   const sheet = useRef<HTMLDivElement>(null);
-  const zoom = useZoom(view, page.id, page.width && page.height ? page.width / page.height : 1 / Math.SQRT2);
+  const zoom = useZoom(view, page.id, page.width && page.height ? page.width / page.height : 1 / Math.SQRT2, larger);
   const shows = before && page.source !== "";
   const topOf = (question: string) => arrangement.placements[question]?.find((spot) => spot.page === page.id)?.top ?? null;
   const next = mayPlace ? questions.find((question) => topOf(question) === null) : undefined;
