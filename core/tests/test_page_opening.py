@@ -8,6 +8,7 @@ import signal
 import time
 import unittest
 from collections.abc import Callable
+from unittest.mock import patch
 
 import numpy as np
 import pikepdf
@@ -196,13 +197,28 @@ def _hoard() -> bytes:
 
 def _speak_then_die(early: Callable[[str], None]) -> None:
     early("early")
-    os.kill(os.getpid(), signal.SIGKILL)
+    _die()
 
 
 def _speak_for_ever(early: Callable[[str], None]) -> None:
     while True:
         early("still there")
-        time.sleep(0.1)
+        _spend(0.05)
+
+
+def _spend(seconds: float) -> None:
+    """That much processor time."""
+    until = time.process_time() + seconds
+    while time.process_time() < until:
+        pass
+
+
+def _is_ended_by_the_machine() -> None:
+    os.kill(os.getpid(), signal.SIGKILL)
+
+
+def _is_given_no_time() -> None:
+    time.sleep(600)
 
 
 def _die() -> None:
@@ -259,6 +275,12 @@ class Sandbox(unittest.TestCase):
         self.assertEqual(self.trouble(_loop), Trouble.TOOK_TOO_LONG)
         self.assertEqual(self.trouble(_hoard), Trouble.TOO_MUCH_MEMORY)
         self.assertEqual(self.trouble(_die), Trouble.DECODER_DIED)
+
+    def test_a_machine_that_gives_no_time_says_nothing_against_the_page(self) -> None:
+        """The limit is one of processor time; what the machine ends, or never lets run, is tried again."""
+        self.assertEqual(self.trouble(_is_ended_by_the_machine), Trouble.MACHINE_BUSY)
+        with patch("folio_core.page.sandbox._WALL_TIMES", 1):
+            self.assertEqual(self.trouble(_is_given_no_time), Trouble.MACHINE_BUSY)
 
     def test_a_decoder_can_write_nothing_to_disk(self) -> None:
         self.assertEqual(self.trouble(_write_a_file), Trouble.DECODER_DIED)

@@ -103,6 +103,7 @@ class Readiness(unittest.TestCase):
 
 PAGES = st.integers(1, 8)
 LABELS = st.sampled_from(MAP.labels)
+TYPED = st.text(st.characters(exclude_categories=["Cc", "Cs"]) | st.sampled_from("\n\t"), min_size=1, max_size=9)
 
 
 @st.composite
@@ -119,7 +120,7 @@ def arrangements(draw: st.DrawFn) -> Arrangement:
         placements={label: tuple(Placement(page, draw(st.none() | st.floats(0, 1))) for page in row)
                     for label, row in placed.items()},
         left_blank=draw(st.frozensets(LABELS)) - placed.keys(),
-        notes=draw(st.dictionaries(here, st.text(min_size=1, max_size=9), max_size=2)),
+        notes=draw(st.dictionaries(here, TYPED, max_size=2)),
     )  # fmt: skip
 
 
@@ -136,6 +137,10 @@ class Answered(unittest.TestCase):
 
 
 class AnyArrangement(unittest.TestCase):
+    def test_control_characters_that_no_keyboard_writes_are_left_out(self) -> None:
+        kept = read_arrangement({"order": [1], "comment": "a\x00b\n\x1fc", "notes": {"1": "\x08see\tabove"}})
+        self.assertEqual((kept.comment, kept.notes), ("ab\nc", {1: "see\tabove"}))
+
     @given(arrangements())
     def test_what_is_written_is_read_back(self, any_: Arrangement) -> None:
         self.assertEqual(read_arrangement(json.loads(json.dumps(write_arrangement(any_)))), any_)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
+from django.db import connection
 from django.db.backends.base.operations import BaseDatabaseOperations
 from django.test.runner import DiscoverRunner
 
@@ -20,7 +21,10 @@ def _flush_past_triggers(self: BaseDatabaseOperations, sql_list: Any) -> None:
 class Runner(DiscoverRunner):
     def setup_databases(self, **kwargs: Any) -> Any:
         BaseDatabaseOperations.execute_sql_flush = _flush_past_triggers  # type: ignore[method-assign]
-        return super().setup_databases(**kwargs)
+        config = super().setup_databases(**kwargs)
+        with connection.cursor() as cursor:  # a kept database has jobs of the tests before
+            cursor.execute("TRUNCATE procrastinate_jobs CASCADE")
+        return config
 
     def teardown_databases(self, old_config: Any, **kwargs: Any) -> None:
         for end in at_the_end:

@@ -42,3 +42,10 @@ class Feed(DeskTestCase):
 
     def test_a_made_up_address_gives_nothing(self) -> None:
         self.assertEqual(self.as_(None).get("/api/calendar/1:abc.ics").status_code, 404)
+
+    def test_another_address_ends_the_one_before(self) -> None:
+        client = self.as_(self.ilse)
+        before = client.get("/api/calendar").json()["address"]
+        after = client.post("/api/calendar").json()["address"]
+        self.assertEqual(client.get("/api/calendar").json()["address"], after)
+        self.assertEqual([self.as_(None).get(one).status_code for one in (before, after)], [404, 200])

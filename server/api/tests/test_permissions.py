@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 import json
+from datetime import timedelta
 
 from django.test import Client
 
+from assignments.models import Assignment
 from folios.beginning import create_folio
 from folios.models import Folio
 from pages.models import Original, Page
@@ -152,6 +154,26 @@ class BriefAndBeginning(DeskTestCase):
         self.assertEqual(self.as_(self.tobin).get(path).status_code, 403)
         self.begin()
         self.assertEqual(self.as_(self.tobin).get(path).status_code, 200)
+
+    def test_the_questions_of_a_timed_sitting_are_given_out_at_its_beginning(self) -> None:
+        self.sitting.instructions, self.sitting.instructions_before = "Answer all three.", "Bring a pen."
+        self.sitting.save()
+        path = f"/api/assignments/{self.sitting.pk}/brief"
+        before = self.as_(self.tobin).get(path).json()
+        hidden = (before["questions"], before["points"], before["instructions"], before["instructions_before"])
+        self.assertEqual(hidden, ([], 0, "", "Bring a pen."))
+        rows = self.as_(self.tobin).get("/api/my-folios").json()["folios"]
+        line = next(one for one in rows if one["assignment"]["id"] == self.sitting.pk)
+        self.assertIsNone(line["questions"])
+        self.begin()
+        after = self.as_(self.tobin).get(path).json()
+        self.assertEqual((len(after["questions"]), after["instructions"]), (3, "Answer all three."))
+
+    def test_the_questions_of_untimed_work_are_given_out_when_it_opens(self) -> None:
+        for opens, questions in ((NOW + timedelta(minutes=1), 0), (NOW, 3)):
+            Assignment.objects.filter(pk=self.work.pk).update(opens=opens)
+            brief = self.as_(self.tobin).get(f"/api/assignments/{self.work.pk}/brief").json()
+            self.assertEqual(len(brief["questions"]), questions)
 
     def test_an_instructor_does_not_begin_and_nobody_begins_too_late(self) -> None:
         self.assertEqual(self.begin(self.corin).status_code, 403)  # type: ignore[attr-defined]

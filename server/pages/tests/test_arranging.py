@@ -4,11 +4,13 @@ from typing import Any
 from unittest import mock
 
 from django.db import DatabaseError, transaction
+from procrastinate.contrib.django.models import ProcrastinateJob
 
 from folio_core.page import PageError, Trouble
 from folios.models import Event, Folio
 from pages import preparing
 from pages.models import Page
+from pages.queueing import PREPARE_PAGE
 from testing.desk import NOW, DeskTestCase, picture
 
 
@@ -78,6 +80,9 @@ class Correcting(DeskTestCase):
         whole = {"corners": None, "turn": None, "tone": "clean", **recipe}
         return self.arrange(seen, order=[self.page], recipes={str(self.page): whole})
 
+    def waiting_preparations(self) -> int:
+        return ProcrastinateJob.objects.filter(task_name=PREPARE_PAGE, args__page_id=self.page, status="todo").count()
+
     def prepared_anew(self) -> Page:
         self.assertEqual(Page.objects.get(pk=self.page).state, Page.State.WAITING)
         preparing.prepare_page(self.page, now=self.clock())
@@ -107,6 +112,25 @@ class Correcting(DeskTestCase):
         for corners in ([[0, 0], [0, 9], [9, 9], [9, 0]], [[0, 0], [9, 0], [9, 9]], [[0, 0], [9, 0], [1, 1], [0, 9]]):
             self.assertEqual(self.correct(1, corners=corners).status_code, 422)
         self.assertEqual(Page.objects.get(pk=self.page).state, Page.State.READY)
+
+    def test_of_many_changes_one_preparation_waits(self) -> None:
+        for version, turn in enumerate((90, 180, 270), start=1):
+            self.correct(version, turn=turn)
+        self.assertEqual(self.waiting_preparations(), 1)
+        self.assertEqual(self.prepared_anew().findings["turn"], 270)
+
+    def test_changed_and_changed_back_the_image_is_right_already(self) -> None:
+        self.correct(1, turn=90)
+        self.arrange(2, order=[self.page])
+        self.assertEqual(Page.objects.get(pk=self.page).state, Page.State.READY)
+
+    def test_after_the_close_turn_and_tone_may_change_and_corners_not(self) -> None:
+        self.work.placing_minutes = 60
+        self.work.save()
+        self.at(days=1, minutes=30)
+        outline = [[5, 5], [45, 5], [45, 65], [5, 65]]
+        self.assertEqual(self.correct(1, corners=outline).status_code, 403)
+        self.assertEqual(self.correct(1, turn=90, tone="ink").status_code, 200)
 
     def test_a_change_of_order_alone_prepares_nothing_anew(self) -> None:
         self.arrange(1, order=[self.page], loose=[self.page])

@@ -170,6 +170,12 @@ class TheMachinesTroubles(DeskTestCase):
         preparing.prepare_page(self.page.pk, now=NOW, last_try=True)
         self.assertEqual(self.state(), (Page.State.FAILED, []))
 
+    def test_a_busy_machine_gives_no_page_up_even_at_the_last_try(self) -> None:
+        busy = PageError(Trouble.MACHINE_BUSY, "The server is busy.")
+        with mock.patch("pages.preparing.run_limited", side_effect=busy), self.assertRaises(preparing.TryAgain):
+            preparing.prepare_page(self.page.pk, now=NOW, last_try=True)
+        self.assertEqual(self.state(), (Page.State.WAITING, [self.page.pk]))
+
     def test_no_document_is_bound_with_a_notice_for_it_before_the_last_try(self) -> None:
         self.hand_in()
         edition = Edition.objects.get()

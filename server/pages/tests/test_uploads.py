@@ -4,8 +4,10 @@ from __future__ import annotations
 
 import base64
 import errno
+import fcntl
 import json
 import os
+from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
 from unittest import mock
@@ -15,7 +17,9 @@ from django.conf import settings
 from django.test import override_settings
 
 from folios.beginning import create_folio
+from pages import uploads
 from pages.models import Original, Page, Upload
+from plumbing.errors import Refused
 from testing.desk import NOW, DeskTestCase, picture
 
 TUS = {"Tus-Resumable": "1.0.0"}
@@ -84,6 +88,39 @@ class InPieces(DeskTestCase):
         answer = self.uploads("HEAD", f"/api/folios/{self.folio.pk}/uploads/{upload.pk}")
         self.assertIn("Folio-Acknowledged", answer)
         self.assertEqual(Page.objects.count(), 1)
+
+    def test_a_file_that_is_a_page_is_never_written_to_again(self) -> None:
+        """A piece that was opened before the last one came, and goes on after it: the bytes are an original's now."""
+        data = picture()
+        address = self.announce(data, first=data[:100])["Location"]
+        upload = Upload.objects.get()
+
+        def overtaken() -> Iterator[bytes]:
+            yield from ()
+            self.fail("bytes were taken for a file that is a page")
+
+        part = uploads.part_of(upload)
+        with part.open("a+b") as held:
+            self.assertEqual(self.uploads("PATCH", address, data[100:], Upload_Offset=100).status_code, 204)
+            with mock.patch.object(Path, "open", return_value=held), self.assertRaises(uploads.WrongOffset):
+                uploads.add(upload, 100, overtaken())
+        stored = Path(settings.MEDIA_ROOT) / Original.objects.get().stored_as
+        self.assertEqual(stored.read_bytes(), data)
+
+    def test_a_file_that_is_still_written_to_is_not_taken_in(self) -> None:
+        data = picture()
+        with mock.patch("pages.uploads.take_in", side_effect=KeyboardInterrupt), self.assertRaises(KeyboardInterrupt):
+            self.announce(data, first=data)
+        upload = Upload.objects.get()
+        with uploads.part_of(upload).open("ab") as other:
+            fcntl.flock(other, fcntl.LOCK_EX)
+            with self.assertRaises(Refused):
+                uploads.complete(upload.pk, NOW)
+        with uploads.part_of(upload).open("ab") as longer:
+            longer.write(b"more")
+        with self.assertRaises(uploads.WrongOffset):
+            uploads.complete(upload.pk, NOW)
+        self.assertEqual(Page.objects.count(), 0)
 
     def test_a_wrong_kind_is_refused_with_its_first_piece_and_leaves_nothing(self) -> None:
         data = b"PK\x03\x04" + bytes(5000)
