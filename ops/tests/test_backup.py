@@ -30,7 +30,7 @@ ilse = User.objects.create_user("ilse@kestrelpoint.example")
 folio = create_folio(work, ilse, now)
 receive(folio, [out.getvalue()], Sent("IMG_1.png"), timezone.now)
 """
-_COUNT = "from folios.models import Original; print('originals', Original.objects.count())"
+_COUNT = "from pages.models import Original; print('originals', Original.objects.count())"
 
 
 class BackupAndRestore(unittest.TestCase):
