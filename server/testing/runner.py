@@ -22,8 +22,9 @@ class Runner(DiscoverRunner):
     def setup_databases(self, **kwargs: Any) -> Any:
         BaseDatabaseOperations.execute_sql_flush = _flush_past_triggers  # type: ignore[method-assign]
         config = super().setup_databases(**kwargs)
-        with connection.cursor() as cursor:  # a kept database has jobs of the tests before
-            cursor.execute("TRUNCATE procrastinate_jobs CASCADE")
+        if "default" in kwargs.get("aliases", ()):
+            with connection.cursor() as cursor:  # a kept database has jobs of the tests before
+                cursor.execute("TRUNCATE procrastinate_jobs CASCADE")
         return config
 
     def teardown_databases(self, old_config: Any, **kwargs: Any) -> None:
