@@ -96,19 +96,16 @@ class _Run:
 
     def results(self) -> tuple[int, int]:
         """Passed and failed."""
-        lanes = [threading.Thread(target=self._lane, args=(number,)) for number in range(min(_LANES, len(self._left)))]
+        # One after another: the first makes what the checkout keeps for itself.
+        places = [_environment(self._cluster, f"test-{number}") for number in range(min(_LANES, len(self._left)))]
+        lanes = [threading.Thread(target=self._lane, args=(place,)) for place in places]
         for lane in lanes:
             lane.start()
         for lane in lanes:
             lane.join()
         return self._passed, self._failed
 
-    def _lane(self, number: int) -> None:
-        try:
-            environment = _environment(self._cluster, f"test-{number}")
-        except BaseException as error:
-            self._count(0, 1, f"FAILED lane {number} could not be prepared: {error}")
-            raise
+    def _lane(self, environment: dict[str, str]) -> None:
         while job := self._next():
             began = time.monotonic()
             try:
