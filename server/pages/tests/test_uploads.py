@@ -103,7 +103,7 @@ class InPieces(DeskTestCase):
         with part.open("a+b") as held:
             self.assertEqual(self.uploads("PATCH", address, data[100:], Upload_Offset=100).status_code, 204)
             with mock.patch.object(Path, "open", return_value=held), self.assertRaises(uploads.WrongOffset):
-                uploads.add(upload, 100, overtaken())
+                uploads.add(upload, len(data), overtaken())
         stored = Path(settings.MEDIA_ROOT) / Original.objects.get().stored_as
         self.assertEqual(stored.read_bytes(), data)
 
