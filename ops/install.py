@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import hashlib
 import os
+import platform
 import shutil
 import subprocess
 import sys
@@ -20,10 +21,12 @@ DEBIAN_PACKAGES = {
     "postgresql-15": POSTGRES_BIN / "initdb",
     "chromium": Path("/usr/bin/chromium"),
     "fonts-liberation": Path("/usr/share/fonts/truetype/liberation"),
+    "bubblewrap": Path("/usr/bin/bwrap"),  # the sandbox of the decoders
+    "libseccomp2": Path(f"/usr/lib/{platform.machine()}-linux-gnu/libseccomp.so.2"),
 }
 _CLUSTER_RULES = Path("/etc/postgresql-common/createcluster.conf")
-FOR_RUNNING = ("postgresql-15",)
-FOR_TESTING = ("postgresql-15", "chromium", "fonts-liberation")
+FOR_RUNNING = ("postgresql-15", "bubblewrap", "libseccomp2")
+FOR_TESTING = (*FOR_RUNNING, "chromium", "fonts-liberation")
 
 
 def everything(*, testing: bool) -> None:

@@ -3,12 +3,7 @@
 from __future__ import annotations
 
 import io
-import os
-import signal
-import time
 import unittest
-from collections.abc import Callable
-from unittest.mock import patch
 
 import numpy as np
 import pikepdf
@@ -17,14 +12,12 @@ from PIL import ExifTags, Image, ImageCms, ImageDraw
 from folio_camera.scene import Scene
 from folio_core.page import (
     DEFAULT_LIMITS,
-    FirstView,
     Limits,
     PageError,
     Trouble,
     count_pages,
     kind_of,
     prepare,
-    run_limited,
 )
 from folio_core.page.opening import open_page
 
@@ -186,52 +179,6 @@ class BadFiles(unittest.TestCase):
         self.assertEqual(trouble_of(out.getvalue()), Trouble.TOO_MANY_PIXELS)
 
 
-def _loop() -> None:
-    while True:
-        pass
-
-
-def _hoard() -> bytes:
-    return b"x" * 10**12
-
-
-def _speak_then_die(early: Callable[[str], None]) -> None:
-    early("early")
-    _die()
-
-
-def _speak_for_ever(early: Callable[[str], None]) -> None:
-    while True:
-        early("still there")
-        _spend(0.05)
-
-
-def _spend(seconds: float) -> None:
-    """That much processor time."""
-    until = time.process_time() + seconds
-    while time.process_time() < until:
-        pass
-
-
-def _is_ended_by_the_machine() -> None:
-    os.kill(os.getpid(), signal.SIGKILL)
-
-
-def _is_given_no_time() -> None:
-    signal.pause()
-
-
-def _die() -> None:
-    os.kill(os.getpid(), signal.SIGSEGV)
-
-
-def _write_a_file() -> None:
-    import pathlib
-    import tempfile
-
-    pathlib.Path(tempfile.gettempdir(), "folio-decoder-writes").write_bytes(b"x" * 100)
-
-
 class StrangePictures(unittest.TestCase):
     def test_tiny_and_blank_pictures_are_pages_too(self) -> None:
         for size in ((1, 1), (5, 3), (60, 84), (2000, 3), (300, 400)):
@@ -239,48 +186,3 @@ class StrangePictures(unittest.TestCase):
                 with self.subTest(size=size, shade=shade):
                     page = prepare(saved(Image.new("RGB", size, (shade, shade, shade)), "PNG"))
                     self.assertEqual((page.image_width, page.image_height), size)
-
-
-class Sandbox(unittest.TestCase):
-    def trouble(self, function: object) -> Trouble:
-        with self.assertRaises(PageError) as caught:
-            run_limited(function, limits=Limits(seconds=2))  # type: ignore[arg-type]
-        return caught.exception.trouble
-
-    def test_a_result_comes_back(self) -> None:
-        self.assertEqual(run_limited(count_pages, saved(picture(), "PNG"), DEFAULT_LIMITS), 1)
-
-    def test_what_can_be_seen_early_comes_before_the_result_and_is_the_same(self) -> None:
-        told: list[FirstView] = []
-        page = run_limited(prepare, saved(picture(), "JPEG"), 0, early=told.append)
-        self.assertEqual([view.preview for view in told], [page.preview])
-        self.assertEqual((told[0].image_width, told[0].image_height), (page.image_width, page.image_height))
-
-    def test_what_came_early_was_told_also_where_the_rest_fails(self) -> None:
-        told: list[str] = []
-        with self.assertRaises(PageError) as caught:
-            run_limited(_speak_then_die, early=told.append, limits=Limits(seconds=5))
-        self.assertEqual((told, caught.exception.trouble), (["early"], Trouble.DECODER_DIED))
-        with self.assertRaises(PageError) as caught:
-            run_limited(_speak_for_ever, early=told.append, limits=Limits(seconds=1))
-        self.assertEqual(caught.exception.trouble, Trouble.TOOK_TOO_LONG)
-        self.assertGreater(len(told), 2)
-
-    def test_an_error_of_the_function_comes_back_as_itself(self) -> None:
-        with self.assertRaises(PageError) as caught:
-            run_limited(count_pages, b"hello", DEFAULT_LIMITS)
-        self.assertEqual(caught.exception.trouble, Trouble.WRONG_KIND)
-
-    def test_time_memory_and_a_crash_cost_one_page_and_not_us(self) -> None:
-        self.assertEqual(self.trouble(_loop), Trouble.TOOK_TOO_LONG)
-        self.assertEqual(self.trouble(_hoard), Trouble.TOO_MUCH_MEMORY)
-        self.assertEqual(self.trouble(_die), Trouble.DECODER_DIED)
-
-    def test_a_machine_that_gives_no_time_says_nothing_against_the_page(self) -> None:
-        """The limit is one of processor time; what the machine ends, or never lets run, is tried again."""
-        self.assertEqual(self.trouble(_is_ended_by_the_machine), Trouble.MACHINE_BUSY)
-        with patch("folio_core.page.sandbox._WALL_TIMES", 1):
-            self.assertEqual(self.trouble(_is_given_no_time), Trouble.MACHINE_BUSY)
-
-    def test_a_decoder_can_write_nothing_to_disk(self) -> None:
-        self.assertEqual(self.trouble(_write_a_file), Trouble.DECODER_DIED)

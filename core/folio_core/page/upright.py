@@ -200,6 +200,7 @@ def warm_up() -> None:
 
 @cache
 def _network() -> onnxruntime.InferenceSession:
+    onnxruntime.set_default_logger_severity(3)  # errors; that it can keep nothing on disk here is as it should be
     options = onnxruntime.SessionOptions()
     options.intra_op_num_threads = options.inter_op_num_threads = 1
     path = files("rapidocr") / "models" / "ch_ppocr_mobile_v2.0_cls_mobile.onnx"

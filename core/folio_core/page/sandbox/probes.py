@@ -1,0 +1,132 @@
+"""What a decoder that was taken over would try, to see that it cannot; and ways to die, to see that they cost a page.
+
+Run in the sandbox by `isolation`, the tests and `./folio bench attack`. Each returns what it got; "" is nothing.
+"""
+
+from __future__ import annotations
+
+import os
+import resource
+import signal
+import socket
+import subprocess
+import time
+from collections.abc import Callable
+from pathlib import Path
+
+from ..errors import PageError, Trouble
+
+
+def read_environment() -> str:
+    secrets = [name for name in os.environ if name.startswith("FOLIO") or "PASSWORD" in name or "KEY" in name]
+    try:
+        parent = Path(f"/proc/{os.getppid()}/environ").read_bytes().decode(errors="replace")
+    except OSError:
+        parent = ""
+    return " ".join([*secrets, *(each for each in parent.split("\0") if each.startswith("FOLIO"))])
+
+
+def read_file(path: str) -> str:
+    try:
+        return Path(path).read_bytes()[:100].decode(errors="replace")
+    except OSError:
+        return ""
+
+
+def list_folder(path: str) -> str:
+    try:
+        return " ".join(os.listdir(path))
+    except OSError:
+        return ""
+
+
+def open_network(address: str, port: int) -> str:
+    try:
+        with socket.create_connection((address, port), timeout=2):
+            return "connected"
+    except ConnectionRefusedError:
+        return "reached the machine"
+    except OSError:
+        return ""
+
+
+def open_socket() -> str:
+    try:
+        socket.socket().close()
+    except OSError:
+        return ""
+    return "a socket"
+
+
+def start_program() -> str:
+    try:
+        return subprocess.run(["/usr/bin/id"], capture_output=True, text=True, check=True).stdout
+    except (OSError, subprocess.SubprocessError):
+        return ""
+
+
+def write_file(folder: str) -> str:
+    try:
+        Path(folder, f"probe-{os.getpid()}").write_bytes(b"x" * 100)
+    except OSError:
+        return ""
+    return "written"
+
+
+def stop_others() -> str:
+    """Other pages' children have the numbers around ours; 0 only asks whether it could."""
+    reached = []
+    for pid in range(1, os.getpid() + 3):
+        try:
+            os.kill(pid, 0)
+            reached.append(str(pid))
+        except OSError:
+            continue
+    return " ".join(reached)
+
+
+def loop() -> str:
+    while True:
+        pass
+
+
+def sleep() -> str:
+    time.sleep(10_000)
+    return ""
+
+
+def hoard() -> str:
+    kept = []
+    while True:
+        kept.append(bytes(50_000_000))
+
+
+def crash() -> str:
+    os.abort()
+
+
+def be_ended() -> str:
+    """As by a machine that is out of memory: by SIGKILL, which the hard limit of processor time sends."""
+    signal.signal(signal.SIGXCPU, signal.SIG_IGN)
+    resource.setrlimit(resource.RLIMIT_CPU, (1, 1))
+    return loop()
+
+
+def speak_then_crash(*, early: Callable[[str], None] | None = None) -> str:
+    if early:
+        early("early")
+    os.abort()
+
+
+def speak_for_ever(*, early: Callable[[str], None] | None = None) -> str:
+    while True:
+        if early:
+            early("early")
+
+
+def fail() -> str:
+    raise PageError(Trouble.WRONG_KIND, "It failed as it should.")
+
+
+def lie() -> int:
+    return "not a number"  # type: ignore[return-value]
