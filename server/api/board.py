@@ -24,6 +24,7 @@ from pages.arrival import receive
 from pages.files import image_name, image_type
 from pages.models import Original, Page, Pledge
 from pages.pledging import Promise, pledge
+from pages.room import require_room, room_of
 from pages.sent import AcknowledgedOut, SentIn
 from plumbing import storage
 from plumbing.downloads import attachment
@@ -138,6 +139,25 @@ class PaceOut(Schema):
     measured_pages: int
 
 
+class RoomOut(Schema):
+    """Of the files of a folio, where it is nearly used up."""
+
+    megabytes: int
+    most_megabytes: int
+    files: int
+    most_files: int
+
+    @classmethod
+    def of(cls, folio: Folio) -> RoomOut | None:
+        room = room_of(folio)
+        if not room.is_near_its_end:
+            return None
+        return cls(
+            megabytes=room.bytes // 1_000_000, most_megabytes=room.most_bytes // 1_000_000, files=room.files,
+            most_files=room.most_files,
+        )  # fmt: skip
+
+
 class BoardOut(Schema):
     id: int
     now: datetime
@@ -153,6 +173,7 @@ class BoardOut(Schema):
     pledges: list[PledgeOut]
     pace: PaceOut | None
     rehearsal: bool
+    room: RoomOut | None
 
 
 class ArrangementOut(Schema):
@@ -208,6 +229,7 @@ def board(request: HttpRequest, folio_id: int) -> BoardOut:
         pace=pace_of(folio, window, pages),  # type: ignore[arg-type]
         rehearsal=folio.assignment.rehearsal_of_id is not None,
         limits=LimitsOut.now(),
+        room=RoomOut.of(folio),
     )
 
 
@@ -242,6 +264,7 @@ def add_original(request: HttpRequest, folio_id: int, about: Query[SentIn]) -> A
     Large ones come in pieces (`uploads`).
     """
     folio = own_folio(person(request), folio_id)
+    require_room(folio, int(request.headers.get("Content-Length") or 0))
     return AcknowledgedOut.of(receive(folio, chunks_of(request), about.sent(), moment))
 
 

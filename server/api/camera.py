@@ -18,6 +18,7 @@ from folio_core.placing import read_arrangement
 from pages import camera_links
 from pages.arrival import receive
 from pages.models import CameraLink
+from pages.room import require_room
 from pages.sent import AcknowledgedOut, PictureIn
 from plumbing.errors import Problem, not_yours
 from plumbing.requests import chunks_of, moment
@@ -116,6 +117,7 @@ def camera(request: HttpRequest) -> CameraOut:
 def add_picture(request: HttpRequest, about: Query[PictureIn]) -> AcknowledgedOut:
     """One picture into the link's folio; as `board.add_original`, but never in another page's place."""
     link = _link(request)
+    require_room(link.folio, int(request.headers.get("Content-Length") or 0))
     sent = replace(about.sent(), camera=link.pk)
     return AcknowledgedOut.of(receive(link.folio, chunks_of(request), sent, moment))
 

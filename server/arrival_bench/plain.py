@@ -9,8 +9,9 @@ from django.conf import settings
 
 from inkedfolio.asgi import django_application
 from pages import arrival
+from pages.doors import DOORS
 from pages.fast_lane import FastLane
-from plumbing.body_limit import BodyLimit
+from plumbing.body_gate import BodyGate
 
 PLAIN = set(filter(None, os.environ.get("FOLIO_BENCH_PLAIN", "").split(",")))
 
@@ -50,4 +51,5 @@ if "what is known in one statement" in PLAIN:
 if "store and announce in one statement" in PLAIN:
     setattr(arrival, "store", _store_and_announce)  # noqa: B010
 inner = django_application if "the fast lane" in PLAIN else FastLane(django_application)
-application = BodyLimit(inner, settings.FOLIO_MAX_FILE_MB * 1_000_000)
+_MOST = settings.FOLIO_MAX_FILE_MB * 1_000_000
+application = BodyGate(inner, small=settings.DATA_UPLOAD_MAX_MEMORY_SIZE, most=_MOST, doors=DOORS)

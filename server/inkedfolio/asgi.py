@@ -1,4 +1,4 @@
-"""The ASGI application: Django, with a fast lane for arriving files, behind a limit on the size of a body."""
+"""The ASGI application: Django, with a fast lane for arriving files, behind the gate that judges bodies."""
 
 from __future__ import annotations
 
@@ -12,7 +12,13 @@ django_application = get_asgi_application()
 
 from django.conf import settings  # noqa: E402 (needs Django set up)
 
+from pages.doors import DOORS  # noqa: E402
 from pages.fast_lane import FastLane  # noqa: E402
-from plumbing.body_limit import BodyLimit  # noqa: E402
+from plumbing.body_gate import BodyGate  # noqa: E402
 
-application = BodyLimit(FastLane(django_application), settings.FOLIO_MAX_FILE_MB * 1_000_000)
+application = BodyGate(
+    FastLane(django_application),
+    small=settings.DATA_UPLOAD_MAX_MEMORY_SIZE,
+    most=settings.FOLIO_MAX_FILE_MB * 1_000_000,
+    doors=DOORS,
+)

@@ -42,6 +42,7 @@ INSTALLED_APPS = [
     "demo",
 ]
 MIDDLEWARE = [
+    "plumbing.connections.GiveBackConnection",
     "django.middleware.security.SecurityMiddleware",
     "inkedfolio.static_files.StaticFiles",
     "csp.middleware.CSPMiddleware",
@@ -146,12 +147,18 @@ STORAGES = {
 }
 WHITENOISE_IMMUTABLE_FILE_TEST = r"^/static/app/assets/.+-[\w-]{8}\.\w+$"
 
+# Where a proxy (nginx: an internal location) serves the media folder from, so that downloads do not pass through here
+FOLIO_ACCEL = os.environ.get("FOLIO_ACCEL", "")
+
 # How a phone reaches this server, where that is not the address the computer uses: https://folio.example
 FOLIO_ADDRESS = os.environ.get("FOLIO_ADDRESS", "").rstrip("/")
 
 # Limits of arrival; FOLIO_… overrides each
 FOLIO_MAX_FILE_MB = int(os.environ.get("FOLIO_MAX_FILE_MB", "60"))
 FOLIO_MAX_PAGES = int(os.environ.get("FOLIO_MAX_PAGES", "100"))
+FOLIO_MOST_MB_A_FOLIO = int(os.environ.get("FOLIO_MOST_MB_A_FOLIO", "1500"))  # all its originals together
+FOLIO_MOST_FILES_A_FOLIO = int(os.environ.get("FOLIO_MOST_FILES_A_FOLIO", "400"))
+FOLIO_DISK_RESERVE_MB = int(os.environ.get("FOLIO_DISK_RESERVE_MB", "2000"))  # kept for those who have sent little
 FOLIO_MAX_MEGAPIXELS = int(os.environ.get("FOLIO_MAX_MEGAPIXELS", "120"))
 FOLIO_DECODE_SECONDS = int(os.environ.get("FOLIO_DECODE_SECONDS", "30"))
 FOLIO_DECODE_MEMORY_MB = int(os.environ.get("FOLIO_DECODE_MEMORY_MB", "3072"))

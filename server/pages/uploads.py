@@ -26,6 +26,7 @@ from plumbing.errors import Refused
 
 from .arrival import ReceivedFile, arriving_folder, most_bytes, require_may_arrive, take_in
 from .models import Upload
+from .room import require_room
 from .sent import Acknowledged, Sent
 
 _CHUNK = 1024 * 1024
@@ -48,6 +49,7 @@ def set_out(folio: Folio, size: int, sent: Sent, now: datetime) -> Upload:
         raise PageError(Trouble.TOO_LARGE, too_large_message(size, most_bytes()))
     if folio.uploads.filter(original=None).count() >= 2 * settings.FOLIO_MAX_PAGES:
         raise Refused(422, "too_many_pages", "Too many files of this folio are on their way. Wait until some are safe.")
+    require_room(folio, size)
     upload = Upload.objects.create(folio=folio, size=size, set_out_at=now, about=_kept(sent))
     part_of(upload).touch()
     return upload

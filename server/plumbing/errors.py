@@ -58,6 +58,15 @@ def error_response(error: Exception) -> tuple[int, Problem] | None:
     return None
 
 
+def answer_to(error: Exception) -> tuple[int, Problem]:
+    """The same for any error; that of one nobody foresaw is written to the log."""
+    known = error_response(error)
+    if known is None:
+        logger.error("Something went wrong", exc_info=error)
+        return 500, Problem(code="trouble", message="Something went wrong on the server. It is tried again.")
+    return known
+
+
 def install(api: NinjaAPI) -> None:
     """Have the API answer the errors that have words of ours."""
 

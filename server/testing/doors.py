@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
+import asyncio
 import json
-from collections.abc import Callable
+import queue
+from collections.abc import Callable, Coroutine, Sequence
+from concurrent.futures import Future, ThreadPoolExecutor
 from dataclasses import dataclass
 from typing import Any
 from unittest import mock
@@ -12,8 +15,10 @@ from django.conf import settings
 from django.test import Client
 
 from folios.models import Folio
+from pages.doors import DOORS
 from pages.fast_lane import FastLane
 from people.models import User
+from plumbing.body_gate import BodyGate, Patience
 
 from .desk import DeskTestCase
 
@@ -29,47 +34,79 @@ class Answer:
         return json.loads(self.body)
 
 
-class _NoLoop:
-    """Stands for the event loop: the work is done at once, in the test's own thread, whose transaction nobody else sees
-    into."""
-
-    async def run_in_executor(self, executor: object, work: Callable[[], Any]) -> Any:
-        del executor
-        return work()
-
-
-def by_fast_lane(client: Client, path: str, query: str, data: bytes) -> Answer:
+def by_fast_lane(
+    client: Client, path: str, query: str, data: bytes, *, headers: Sequence[tuple[bytes, bytes]] = ()
+) -> Answer:
     """One PUT of a file as uvicorn would hand it over, signed in as the client is."""
     client.cookies[settings.CSRF_COOKIE_NAME] = _TOKEN
     cookies = "; ".join(f"{name}={morsel.value}" for name, morsel in client.cookies.items())
     scope = {
         "type": "http", "method": "PUT", "path": path, "root_path": "", "query_string": query.encode(),
         "scheme": "http", "server": ("testserver", 80),
-        "headers": [(b"cookie", cookies.encode()), (b"x-csrftoken", _TOKEN.encode()), (b"host", b"testserver")],
+        "headers": [
+            (b"cookie", cookies.encode()), (b"x-csrftoken", _TOKEN.encode()), (b"host", b"testserver"),
+            (b"content-length", str(len(data)).encode()), *headers,
+        ],
     }  # fmt: skip
+    pieces = [{"type": "http.request", "body": data, "more_body": False}]
+    return through_gate(scope, pieces)
+
+
+def through_gate(scope: dict[str, Any], pieces: list[Any], *, patience: Patience = Patience()) -> Answer:
+    """A request at the gate, with the messages that the network brings; after the last, it is silent."""
     sent: list[Any] = []
+    coming = iter(pieces)
 
     async def receive() -> Any:
-        return {"type": "http.request", "body": data, "more_body": False}
+        message = next(coming, None)
+        if message is None:
+            await asyncio.Event().wait()
+        return message
 
     async def send(message: Any) -> None:
         sent.append(message)
 
     async def inner(*_: Any) -> None:
-        raise AssertionError("the fast lane should have taken this")
+        raise AssertionError("this should not have come so far")
+
+    gate = BodyGate(FastLane(inner), small=1000, most=10_000_000, doors=DOORS, patience=patience)
+    with (
+        mock.patch("pages.doors.close_old_connections"),  # the test's own would be closed
+        mock.patch("pages.fast_lane.close_old_connections"),
+    ):
+        _run(gate(scope, receive, send))
+    return Answer(sent[0]["status"], sent[1]["body"])
+
+
+def _run(way: Coroutine[Any, Any, None]) -> None:
+    """On an event loop in a thread of its own; what works on the database is done in this one, whose transaction nobody
+    else sees into."""
+    wanted: queue.Queue[tuple[Callable[[], Any], Future[Any]] | None] = queue.Queue()
+
+    async def in_this_thread(work: Callable[[], Any]) -> Any:
+        done: Future[Any] = Future()
+        wanted.put((work, done))
+        return await asyncio.wrap_future(done)
+
+    def run() -> None:
+        try:
+            asyncio.run(way)
+        finally:
+            wanted.put(None)
 
     with (
-        mock.patch("pages.fast_lane.get_running_loop", return_value=_NoLoop()),
-        mock.patch("pages.fast_lane.close_old_connections"),  # the test's own would be closed
+        mock.patch("plumbing.body_gate.in_thread", in_this_thread),
+        mock.patch("pages.fast_lane.in_thread", in_this_thread),
+        ThreadPoolExecutor(1) as loop,
     ):
-        way = FastLane(inner)(scope, receive, send)
-        try:
-            way.send(None)
-        except StopIteration:
-            pass
-        else:
-            raise AssertionError("the fast lane waits for something that is not there")
-    return Answer(sent[0]["status"], sent[1]["body"])
+        running = loop.submit(run)
+        while (one := wanted.get()) is not None:
+            work, done = one
+            try:
+                done.set_result(work())
+            except Exception as error:
+                done.set_exception(error)
+        running.result()
 
 
 class ByTheFastLane(DeskTestCase):

@@ -21,7 +21,7 @@ class Arrival(ByTheFastLane, test_arrival.Arrival):
         """Here nobody above answers for it: the fast lane itself says that something went wrong."""
         with (
             mock.patch("pages.arrival.enqueue_opening", side_effect=DatabaseError),
-            self.assertLogs("pages.fast_lane", "ERROR"),
+            self.assertLogs("plumbing.errors", "ERROR"),
         ):
             self.assertEqual(self.send(picture()).status_code, 500)
         self.assertFalse(Page.objects.exists())

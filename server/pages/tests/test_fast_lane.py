@@ -21,9 +21,11 @@ from assignments.models import Assignment, Question
 from courses.models import Course, Enrolment
 from folios.beginning import create_folio
 from folios.models import Folio
+from pages.doors import DOORS
 from pages.fast_lane import FastLane
 from pages.models import Original
 from people.models import User
+from plumbing.body_gate import BodyGate
 from testing.desk import picture
 
 TOKEN = "t" * 32
@@ -85,7 +87,7 @@ class FastLaneDoor(TransactionTestCase):
         async def send(message: Any) -> None:
             sent.append(message)
 
-        asyncio.run(FastLane(_nobody)(scope, receive, send))
+        asyncio.run(BodyGate(FastLane(_nobody), small=1000, most=10_000_000, doors=DOORS)(scope, receive, send))
         return (sent[0]["status"], json.loads(sent[1]["body"])) if sent else (0, None)
 
     def usual(self, data: bytes, user: User | None = None, *, query: str = "name=a.png", token: str = TOKEN) -> Any:
@@ -141,11 +143,11 @@ class FastLaneDoor(TransactionTestCase):
         self.assertEqual((status, problem["code"]), (422, "too_large"))
 
     def test_trouble_nobody_foresaw_is_the_servers(self) -> None:
-        with mock.patch("pages.fast_lane.take_in", side_effect=RuntimeError), self.assertLogs("pages.fast_lane"):
+        with mock.patch("pages.fast_lane.take_in", side_effect=RuntimeError), self.assertLogs("plumbing.errors"):
             self.assertEqual(self.fast(picture(), self.ilse)[0], 500)
 
     def test_other_requests_are_passed_on(self) -> None:
-        with self.assertRaisesRegex(AssertionError, "the short way should have taken this"):
+        with self.assertRaisesRegex(AssertionError, "the fast lane should have taken this"):
             asyncio.run(FastLane(_nobody)({"type": "http", "method": "GET", "path": "/api/me"}, None, None))
 
     def test_what_is_said_of_a_file_is_checked(self) -> None:
@@ -163,4 +165,4 @@ class FastLaneDoor(TransactionTestCase):
 
 
 async def _nobody(scope: Any, receive: Any, send: Any) -> None:
-    raise AssertionError("the short way should have taken this")
+    raise AssertionError("the fast lane should have taken this")

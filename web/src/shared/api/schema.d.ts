@@ -855,6 +855,7 @@ export interface components {
             questions: components["schemas"]["QuestionOut"][];
             /** Rehearsal */
             rehearsal: boolean;
+            room: components["schemas"]["RoomOut"] | null;
             /** Version */
             version: number;
             window: components["schemas"]["WindowOut"];
@@ -1664,6 +1665,20 @@ export interface components {
             kind: "retaken";
             /** Page */
             page: number;
+        };
+        /**
+         * RoomOut
+         * @description Of the files of a folio, where it is nearly used up.
+         */
+        RoomOut: {
+            /** Files */
+            files: number;
+            /** Megabytes */
+            megabytes: number;
+            /** Most Files */
+            most_files: number;
+            /** Most Megabytes */
+            most_megabytes: number;
         };
         /**
          * SentIn
