@@ -11,7 +11,7 @@ from pathlib import Path
 
 from . import backup, checkout, install
 from .places import CORE, LOGS, PYTHON, ROOT, SERVER, STATE, WEB, Stop
-from .running import Processes, manage, wait_until_answering, web_command, worker_command
+from .running import WORKERS, Processes, manage, start_workers, wait_until_answering, web_command, worker_command
 
 
 def main() -> int:
@@ -32,7 +32,7 @@ def main() -> int:
     test.set_defaults(run=_test)
 
     commands.add_parser("dev", help="both sides with auto-reload, on the demo data").set_defaults(run=_dev)
-    commands.add_parser("worker", help="one more worker on this checkout's database").set_defaults(run=_worker)
+    commands.add_parser("worker", help="one more worker for pages on these data").set_defaults(run=_worker)
     commands.add_parser("setup", help="only install and build").set_defaults(run=_setup)
     keep = commands.add_parser("backup", help="database and files into one archive; may be done while all runs")
     keep.add_argument("file", type=Path, metavar="FILE")
@@ -88,7 +88,7 @@ def _demo(chosen: argparse.Namespace) -> None:
         environment = checkout.environment(cluster)
         _ready(environment)
         with Processes(environment) as processes:
-            processes.start("worker", worker_command())
+            start_workers(processes)
             processes.start("web", web_command(port))
             wait_until_answering(f"http://127.0.0.1:{port}/", processes)
             manage(environment, "demo_data", "--address", f"http://127.0.0.1:{port}/")
@@ -118,13 +118,10 @@ def _dev(_: argparse.Namespace) -> None:
         _ready(environment)
         with Processes(environment) as processes:
             watched = [str(PYTHON), "-m", "watchfiles", "--filter", "python"]
-            worker = " ".join(worker_command())
-            processes.start("worker", [*watched, worker, str(SERVER), str(CORE)], show=True)
-            processes.start(
-                "web",
-                [*web_command(port), "--reload", "--reload-dir", str(SERVER), "--reload-dir", str(CORE)],
-                show=True,
-            )
+            for name in WORKERS:
+                worker = " ".join(worker_command(name))
+                processes.start(f"worker-{name}", [*watched, worker, str(SERVER), str(CORE)], show=True)
+            processes.start("web", web_command(port, "--reload-dir", str(SERVER), "--reload-dir", str(CORE)), show=True)
             processes.start("vite", ["npm", "run", "dev"], WEB, show=True)
             wait_until_answering(f"http://127.0.0.1:{port}/", processes)
             manage(environment, "demo_data", "--address", "http://127.0.0.1:5173/")
@@ -138,7 +135,7 @@ def _worker(_: argparse.Namespace) -> int:
     if not cluster.running:
         raise Stop("There is no database running for this checkout. Start ./folio demo first, in another terminal.")
     print(f"A worker on port {cluster.port}'s database. Ctrl-C stops it.", flush=True)
-    return subprocess.run(worker_command(), cwd=SERVER, env=checkout.environment(cluster)).returncode
+    return subprocess.run(worker_command("pages"), cwd=SERVER, env=checkout.environment(cluster)).returncode
 
 
 def _test(chosen: argparse.Namespace) -> int:

@@ -16,7 +16,6 @@ from types import FrameType
 from .places import LOGS, PYTHON, SERVER, Stop
 
 _GRACE_SECONDS = 10
-_WEB_PROCESSES = min(4, os.cpu_count() or 1)  # Python keeps one core busy at most
 _MOST_ENDS, _PATIENCE_SECONDS = 3, 60  # a process may end so often in so long a time before it is given up
 
 
@@ -100,15 +99,23 @@ def _signal_group(child: subprocess.Popen[bytes], number: signal.Signals) -> Non
         os.killpg(child.pid, number)
 
 
-def web_command(port: int) -> list[str]:
-    return [str(PYTHON), "-m", "uvicorn", "inkedfolio.asgi:application", "--host", "127.0.0.1", "--port", str(port),
-            "--workers", str(_WEB_PROCESSES), "--log-level", "warning", "--timeout-graceful-shutdown", "3"]  # fmt: skip
+def web_command(port: int, *more: str) -> list[str]:
+    return [str(PYTHON), "-m", "inkedfolio.web", str(port), *more]
 
 
-def worker_command() -> list[str]:
+# Decoding takes minutes at a close: it has processes of its own, so that binding and upkeep never wait behind it.
+WORKERS = {"pages": ("pages", 2), "editions": ("editions,upkeep", 2)}
+
+
+def worker_command(name: str) -> list[str]:
     """In idle time (sched(7), SCHED_IDLE): that a page is taken in goes before that it is made beautiful."""
-    return ["chrt", "--idle", "0", str(PYTHON), "manage.py", "procrastinate", "worker", "--concurrency", "2",
-            "--shutdown-graceful-timeout", "5", "--delete-jobs", "successful"]  # fmt: skip
+    queues, jobs = WORKERS[name]
+    return ["chrt", "--idle", "0", str(PYTHON), "manage.py", "work", queues, "--jobs", str(jobs)]
+
+
+def start_workers(processes: Processes) -> None:
+    for name in WORKERS:
+        processes.start(f"worker-{name}", worker_command(name))
 
 
 def manage(environment: Mapping[str, str], *arguments: str) -> None:

@@ -2,16 +2,16 @@
 
 from __future__ import annotations
 
-from axes.handlers.proxy import AxesProxyHandler
-from django.contrib.auth import authenticate, login, logout
-from django.http import HttpRequest
+from django.http import HttpRequest, HttpResponse
 from django.middleware.csrf import get_token
 from ninja import Router, Schema
 from ninja.utils import check_csrf
 
 from courses.models import Enrolment
+from people import signing_in
 from people.models import User
 from plumbing.errors import Problem, Refused
+from plumbing.requests import moment
 
 from .permissions import person
 
@@ -42,30 +42,21 @@ def _described(user: User) -> Me:
     return Me(name=user.name, email=user.email, number=user.number, teaches=teaches, administers=user.is_staff)
 
 
-@router.post("/session", auth=None, response={200: Me, 401: Problem, 403: Problem, 429: Problem})
-def sign_in(request: HttpRequest, credentials: Credentials) -> Me:
+@router.post("/session", auth=None, response={200: Me, 401: Problem, 403: Problem, 429: Problem, 503: Problem})
+def sign_in(request: HttpRequest, response: HttpResponse, credentials: Credentials) -> Me:
     # Nobody is signed in yet, so nothing else asks for the token; without it another site could sign a student
     # in as somebody else, and the pages would land there.
     if check_csrf(request) is not None:
         raise Refused(403, "stale_page", "This page is out of date. Reload it and sign in again.")
-    named = {"email": credentials.email.strip().lower()}
-    if not AxesProxyHandler.is_allowed(request, named):
-        raise _throttled()
-    user = authenticate(request, email=named["email"], password=credentials.password)
-    if user is None:
-        if not AxesProxyHandler.is_allowed(request, named):
-            raise _throttled()
-        raise Refused(401, "wrong_credentials", "This mail address and password do not belong together. Try again.")
-    login(request, user)
+    user = signing_in.sign_in(request, credentials.email, credentials.password, moment())
     get_token(request)  # the token changed with the session
-    return _described(person(request))
-
-
-def _throttled() -> Refused:
-    return Refused(429, "throttled", "Too many wrong passwords. Wait a quarter of an hour, or ask your instructor.")
+    signing_in.remember_device(request, response, user)
+    return _described(user)
 
 
 @router.delete("/session", response={204: None})
-def sign_out(request: HttpRequest) -> tuple[int, None]:
-    logout(request)
+def sign_out(request: HttpRequest, response: HttpResponse) -> tuple[int, None]:
+    """The browser forgets the answers it kept: pages are pictures of somebody's work."""
+    signing_in.sign_out(request)
+    response["Clear-Site-Data"] = '"cache"'
     return 204, None

@@ -21,7 +21,7 @@ def run(stand: Stand, count: int) -> bool:
     """Prints a line; one photograph after another, the machine idle between them. Whether the median meets the aim."""
     student = students(1, closes_in=timedelta(hours=1), title="View")[0]
     stand.start("web")
-    stand.start("worker")
+    stand.start_workers()
     stand.wait_until_answering()
     sender = Sender(stand.port, student)
     seconds = []

@@ -17,7 +17,7 @@ from .photos import photograph
 from .sending import Broken, Denied, Sender
 from .stand import Stand, Student, media, students
 
-VICTIMS = ("web", "worker", "database")
+VICTIMS = ("web", "worker-pages", "database")
 _SENDERS = 4
 _SMALL = (504, 672)
 
@@ -40,7 +40,7 @@ def run(stand: Stand, kills: int, seed: int) -> bool:
     folios = students(_SENDERS, closes_in=timedelta(hours=6), title="Kills")
     photograph(_SMALL)  # the camera's own time comes before
     stand.start("web")
-    stand.start("worker")
+    stand.start_workers()
     stand.wait_until_answering()
     load = Load()
     threads = [

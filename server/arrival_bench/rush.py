@@ -37,7 +37,7 @@ def run(stand: Stand, count: int, photos: int, within_seconds: float, seed: int)
     bare_command = [str(PYTHON), "-m", "uvicorn", "arrival_bench.bare:application", "--log-level", "warning"]
     stand.processes.start("bare", [*bare_command, "--host", "127.0.0.1", "--port", str(bare_port)])
     stand.start("web")
-    stand.start("worker")
+    stand.start_workers()
     stand.wait_until_answering()
     bare = _rush(everybody, bare_port, photos, within_seconds, seed)
     ours = _rush(everybody, stand.port, photos, within_seconds, seed)

@@ -14,7 +14,7 @@ from pathlib import Path
 from ops import checkout
 from ops.places import STATE, Stop
 from ops.postgres import Cluster, cluster_folder, free_port
-from ops.running import Processes, manage, wait_until_answering, web_command, worker_command
+from ops.running import WORKERS, Processes, manage, wait_until_answering, web_command, worker_command
 
 COLLEGE = "Kestrel Point"
 
@@ -35,8 +35,13 @@ class Stand:
     port: int
 
     def start(self, name: str) -> None:
-        command = web_command(self.port) if name == "web" else worker_command()
+        """``name``: web, worker-pages or worker-editions."""
+        command = web_command(self.port) if name == "web" else worker_command(name.removeprefix("worker-"))
         self.processes.start(name, command)
+
+    def start_workers(self) -> None:
+        for name in WORKERS:
+            self.start(f"worker-{name}")
 
     def revive(self) -> None:
         """Start again whatever has ended, by a kill or by itself."""

@@ -63,8 +63,8 @@ class Running:
         port = free_port()
         self.address = f"http://127.0.0.1:{port}"
         self._children = [
-            self._start("-m", "uvicorn", "inkedfolio.asgi:application", "--port", str(port), "--log-level", "warning"),
-            self._start("manage.py", "procrastinate", "worker", "--concurrency", "2"),
+            self._start("-m", "inkedfolio.web", str(port), "--workers", "1"),
+            self._start("manage.py", "work", "pages,editions,upkeep", "--jobs", "2"),
         ]
         self.playwright: Playwright = sync_playwright().start()
         self.browser: Browser = self.playwright.chromium.launch(executable_path=CHROMIUM, args=FLAGS)

@@ -27,7 +27,6 @@ INSTALLED_APPS = [
     "django.contrib.messages",
     "django.contrib.staticfiles",
     "procrastinate.contrib.django",
-    "axes",
     "csp",
     "inkedfolio",
     "live",
@@ -52,7 +51,6 @@ MIDDLEWARE = [
     "django.contrib.auth.middleware.AuthenticationMiddleware",
     "django.contrib.messages.middleware.MessageMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
-    "axes.middleware.AxesMiddleware",
 ]
 TEST_RUNNER = "testing.runner.Runner"
 ROOT_URLCONF = "inkedfolio.urls"
@@ -85,22 +83,20 @@ DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 
 # Who is who
 AUTH_USER_MODEL = "people.User"
-AUTHENTICATION_BACKENDS = ["axes.backends.AxesStandaloneBackend", "django.contrib.auth.backends.ModelBackend"]
 PASSWORD_HASHERS = [
     "django.contrib.auth.hashers.Argon2PasswordHasher",
     "django.contrib.auth.hashers.PBKDF2PasswordHasher",
 ]
-AXES_FAILURE_LIMIT = 8
-AXES_COOLOFF_TIME = 0.25  # hours
-AXES_RESET_ON_SUCCESS = True
-AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
-AXES_USERNAME_FORM_FIELD = "email"
-AXES_VERBOSE = False
 SESSION_COOKIE_NAME = os.environ.get("FOLIO_SESSION_COOKIE", "folio_session")
 SESSION_COOKIE_AGE = 14 * 24 * 3600
 SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = HTTPS
 CSRF_FAILURE_VIEW = "inkedfolio.views.csrf_failure"
 LOGIN_URL = "/"
+AUTH_PASSWORD_VALIDATORS = [
+    {"NAME": "django.contrib.auth.password_validation.UserAttributeSimilarityValidator"},
+    {"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator", "OPTIONS": {"min_length": 10}},
+    {"NAME": "django.contrib.auth.password_validation.CommonPasswordValidator"},
+]
 
 # What a browser may do with our pages. Ant Design puts its styles in by script and is given the nonce.
 CONTENT_SECURITY_POLICY = {
@@ -165,6 +161,7 @@ FOLIO_DECODE_MEMORY_MB = int(os.environ.get("FOLIO_DECODE_MEMORY_MB", "3072"))
 DATA_UPLOAD_MAX_MEMORY_SIZE = 2 * 1024 * 1024  # JSON bodies; pages are read as streams and have their own limit
 
 PROCRASTINATE_AUTODISCOVER_MODULE_NAME = "jobs"  # every app that has jobs keeps them in a module of this name
+FOLIO_SANDBOX = os.environ.get("FOLIO_SANDBOX", "best")  # full: refuse to decode with less than all of it
 # Jobs: a worker that has not been heard of for so long is taken for dead and its jobs are given back
 FOLIO_WORKER_SILENCE_SECONDS = float(os.environ.get("FOLIO_WORKER_SILENCE_SECONDS", "30"))
 

@@ -2,9 +2,10 @@ from django.contrib import admin
 from django.urls import path, re_path
 
 from .api import api
-from .views import application, service_worker
+from .views import application, service_worker, staff_sign_in
 
 urlpatterns = [
+    path("admin/login/", staff_sign_in),
     path("admin/", admin.site.urls),
     path("api/", api.urls),
     path("sw.js", service_worker),

@@ -11,6 +11,8 @@ from typing import Any
 
 from django.conf import settings
 from django.http import HttpRequest, HttpResponse, JsonResponse
+from django.shortcuts import redirect
+from django.utils.http import url_has_allowed_host_and_scheme, urlencode
 from django.views.decorators.csrf import ensure_csrf_cookie
 
 from plumbing.errors import STALE_PAGE
@@ -86,3 +88,13 @@ def service_worker(request: HttpRequest) -> HttpResponse:
 
 def csrf_failure(request: HttpRequest, reason: str = "") -> JsonResponse:
     return JsonResponse({"code": "stale_page", "message": STALE_PAGE}, status=403)
+
+
+def staff_sign_in(request: HttpRequest) -> HttpResponse:
+    """The administration has no door of its own: whoever comes there signs in where everybody does."""
+    wanted = request.GET.get("next", "/admin/")
+    if not url_has_allowed_host_and_scheme(wanted, allowed_hosts=None):
+        wanted = "/admin/"
+    if request.user.is_authenticated and request.user.is_staff:
+        return redirect(wanted)
+    return redirect(f"/?{urlencode({'next': wanted})}")

@@ -29,22 +29,27 @@ class Listener:
         self._ready = asyncio.Event()
 
     @asynccontextmanager
-    async def news_of(self, topic: str) -> AsyncIterator[asyncio.Queue[dict[str, Any]]]:
-        """A queue of what is announced to a topic from now on."""
+    async def news_of(self, *topics: str) -> AsyncIterator[asyncio.Queue[dict[str, Any]]]:
+        """A queue of what is announced to these topics from now on."""
         queue: asyncio.Queue[dict[str, Any]] = asyncio.Queue(_BACKLOG)
-        self._queues[topic].add(queue)
+        for topic in topics:
+            self._queues[topic].add(queue)
         if self._task is None:
             self._task = asyncio.create_task(self._listen())
         try:
             await asyncio.wait_for(self._ready.wait(), timeout=5)
             yield queue
         finally:
-            self._leave(topic, queue)
+            for topic in topics:
+                self._leave(topic, queue)
+            self._rest()
 
     def _leave(self, topic: str, queue: asyncio.Queue[dict[str, Any]]) -> None:
         self._queues[topic].discard(queue)
         if not self._queues[topic]:
             del self._queues[topic]
+
+    def _rest(self) -> None:
         if not self._queues and self._task is not None:
             self._task.cancel()
             self._task = None

@@ -55,6 +55,7 @@ def arrange(folio_id: int, *, seen: int, arrangement: Arrangement, now: datetime
 
 def _correct(folio: Folio, arrangement: Arrangement, window: Window) -> None:
     """Have the pages prepared anew whose recipe changed. Their originals are untouched."""
+    waiting = folio.pages.filter(state=Page.State.WAITING).count()
     for page in folio.pages.exclude(state=Page.State.FAILED):
         recipe = arrangement.recipes.get(page.pk, Recipe())
         if page.recipe == recipe:
@@ -65,7 +66,8 @@ def _correct(folio: Folio, arrangement: Arrangement, window: Window) -> None:
         page.state = Page.State.READY if made else Page.State.WAITING
         page.save(update_fields=["corners", "turn", "tone", "state"])
         if not made:
-            enqueue_preparing(page.pk, window)
+            enqueue_preparing(page.pk, window, waiting)
+            waiting += 1
 
 
 def _require_same_pages(stored: Arrangement, wanted: Arrangement) -> None:

@@ -125,7 +125,7 @@ def take_in(
         raise not_yours() from error
     if of not in (None, folio.student_id):
         raise not_yours()
-    known_id, pledge_id, original_id, page_id = _seen(folio, received)
+    known_id, pledge_id, waiting, original_id, page_id = _seen(folio, received)
     if known_id is not None:
         return _again(folio, Original.objects.get(pk=known_id), arrived)
     promised = Pledge.objects.get(pk=pledge_id) if pledge_id else None
@@ -151,19 +151,20 @@ def take_in(
     )
     insert_together(original, page, new_event(folio, event, arrived))
     _lay_down(folio, page, sent, arrived)
-    enqueue_opening(original.pk, window)
+    enqueue_opening(original.pk, window, waiting)
     page_taken_in.send(Page, folio=folio, window=window, now=arrived)
     return Acknowledged(original, page.pk, already=False)
 
 
-def _seen(folio: Folio, received: ReceivedFile) -> tuple[int | None, int | None, int, int]:
-    """The original that has these bytes already, the pledge that promised them, and ids for a new original and page."""
+def _seen(folio: Folio, received: ReceivedFile) -> tuple[int | None, int | None, int, int, int]:
+    """The original that has these bytes already, the pledge that promised them, how many pages of the folio wait to be
+    prepared, and ids for a new original and page."""
     with connection.cursor() as cursor:
         cursor.execute(
             _seeing(),
-            [folio.pk, received.sha256, folio.pk, received.sha256, received.size],
+            [folio.pk, received.sha256, folio.pk, received.sha256, received.size, folio.pk, Page.State.WAITING],
         )
-        seen: tuple[int | None, int | None, int, int] = cursor.fetchone()
+        seen: tuple[int | None, int | None, int, int, int] = cursor.fetchone()
     return seen
 
 
@@ -173,6 +174,7 @@ def _seeing() -> str:
     return (
         f"SELECT (SELECT id FROM {originals} WHERE folio_id = %s AND sha256 = %s),"
         f" (SELECT id FROM {pledges} WHERE folio_id = %s AND sha256 = %s AND size = %s),"
+        f" (SELECT count(*) FROM {pages} WHERE folio_id = %s AND state = %s),"
         f" nextval(pg_get_serial_sequence('{originals}', 'id')), nextval(pg_get_serial_sequence('{pages}', 'id'))"
     )
 
@@ -207,13 +209,24 @@ def _promised_at(folio: Folio, sha256: str) -> datetime | None:
 
 
 def _again(folio: Folio, known: Original, now: datetime) -> Acknowledged:
-    """The same bytes a second time: the page that is there; one that was removed comes back while pages may come."""
+    """The same bytes a second time: the page that is there; one that was removed comes back while pages may come, and
+    one that could not be opened is tried again."""
     pages = list(known.pages.order_by("index"))
-    failed = next((page for page in pages if page.state == Page.State.FAILED), None)
-    if failed is not None and len(pages) == 1:
-        raise PageError(Trouble(failed.trouble), failed.trouble_message)
+    if len(pages) == 1 and pages[0].state == Page.State.FAILED:
+        trouble = Trouble(pages[0].trouble)
+        if not trouble.may_pass_later:
+            raise PageError(trouble, pages[0].trouble_message)
+        _try_again(folio, pages[0])
     arrangement = read_arrangement(folio.arrangement)
     removed = arrangement.removed - {page.pk for page in pages}
     if removed != arrangement.removed and clock.verdict(folio.window(), now) is not clock.Verdict.REFUSED:
         store(folio, replace(arrangement, removed=removed))
     return Acknowledged(known, pages[0].pk, already=True)
+
+
+def _try_again(folio: Folio, page: Page) -> None:
+    """What could not be opened was sent again: it is opened again, at the end of the order."""
+    page.state, page.trouble, page.trouble_message = Page.State.WAITING, "", ""
+    page.save(update_fields=["state", "trouble", "trouble_message"])
+    store(folio, read_arrangement(folio.arrangement).with_pages_after(None, (page.pk,)))
+    enqueue_opening(page.original_id, folio.window())

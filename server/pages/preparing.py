@@ -83,8 +83,8 @@ def open_original(original_id: int, *, now: datetime, last_try: bool = True) -> 
             arrangement = read_arrangement(folio.arrangement)
             store(folio, arrangement.with_pages_after(first.pk, tuple(page.pk for page in new)))
         window = folio.window()
-        for page_id in original.pages.order_by("index").values_list("pk", flat=True):
-            enqueue_preparing(page_id, window)
+        for waiting, page_id in enumerate(original.pages.order_by("index").values_list("pk", flat=True)):
+            enqueue_preparing(page_id, window, waiting)
 
 
 def _require_room(original: Original, count: int) -> None:

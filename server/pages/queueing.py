@@ -10,17 +10,23 @@ OPEN_ORIGINAL = "pages.open_original"
 PREPARE_PAGE = "pages.prepare_page"
 
 
-def enqueue_opening(original_id: int, window: Window) -> None:
-    enqueue(OPEN_ORIGINAL, queue=QUEUE, priority=_urgency(window), original_id=original_id)
+def enqueue_opening(original_id: int, window: Window, waiting: int = 0) -> None:
+    """``waiting``: how many pages of the same folio wait already."""
+    enqueue(OPEN_ORIGINAL, queue=QUEUE, priority=_urgency(window, waiting), original_id=original_id)
 
 
-def enqueue_preparing(page_id: int, window: Window) -> None:
+def enqueue_preparing(page_id: int, window: Window, waiting: int = 0) -> None:
     """One job waits for a page, however often it is changed meanwhile: it makes the page by the recipe it then has."""
-    enqueue_once(
-        PREPARE_PAGE, queue=QUEUE, priority=_urgency(window), only_one=f"prepare page {page_id}", page_id=page_id
-    )
+    priority = _urgency(window, waiting)
+    enqueue_once(PREPARE_PAGE, queue=QUEUE, priority=priority, only_one=f"prepare page {page_id}", page_id=page_id)
 
 
-def _urgency(window: Window) -> int:
-    """Of the page jobs waiting, those of the folio that closes first are taken first."""
-    return -int(window.closes.timestamp() // 60)
+_RANKS = 100  # of one folio's waiting pages; further ones are alike
+_ORIGIN = 28_000_000  # minutes: of 2023, so that the product stays within PostgreSQL's integer until 2060
+
+
+def _urgency(window: Window, waiting: int) -> int:
+    """Of the page jobs waiting, those of the folio that closes first are taken first; of folios that close in the same
+    minute, everybody's first page before anybody's second."""
+    minutes = int(window.closes.timestamp() // 60) - _ORIGIN
+    return -(minutes * _RANKS + min(waiting, _RANKS - 1))

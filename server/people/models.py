@@ -32,11 +32,33 @@ class User(AbstractUser):
     number = models.CharField("student number", max_length=32, blank=True)
     calendar_token = models.CharField(max_length=64, unique=True, default=new_token, editable=False)
 
+    session_number = models.PositiveIntegerField(default=0, editable=False, help_text="All sessions of another end.")
+    let_in_until = models.DateTimeField(null=True, editable=False, help_text="By staff, whatever strangers guess.")
+
     USERNAME_FIELD = "email"
     REQUIRED_FIELDS: ClassVar[list[str]] = []
 
     objects: ClassVar[UserManager] = UserManager()  # type: ignore[assignment]
 
+    def _get_session_auth_hash(self, secret: str | None = None) -> str:
+        """Of another password, or after signing out everywhere, all sessions of before have another one."""
+        of_password: str = super()._get_session_auth_hash(secret)  # type: ignore[misc]
+        return f"{of_password}.{self.session_number}"
+
     @property
     def name(self) -> str:
         return self.get_full_name() or self.email
+
+
+class SignInFailure(models.Model):
+    """A wrong password. ``source``: the device where this account has signed in before, else the address."""
+
+    account = models.CharField("mail address", max_length=254)
+    source = models.CharField(max_length=128)
+    at = models.DateTimeField()
+
+    class Meta:
+        indexes = (models.Index(fields=["account", "at"]), models.Index(fields=["source", "at"]))
+
+    def __str__(self) -> str:
+        return f"{self.account} from {self.source}"

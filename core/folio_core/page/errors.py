@@ -24,6 +24,11 @@ class Trouble(StrEnum):
         return self in (Trouble.DECODER_DIED, Trouble.MACHINE_BUSY)
 
     @property
+    def may_pass_later(self) -> bool:
+        """On another day, or another machine, the same bytes may be opened: when they are sent again, it is tried."""
+        return self.may_pass or self in (Trouble.TOOK_TOO_LONG, Trouble.TOO_MUCH_MEMORY)
+
+    @property
     def is_the_machines(self) -> bool:
         """It lies with the machine: never held against a file, however often it comes."""
         return self is Trouble.MACHINE_BUSY

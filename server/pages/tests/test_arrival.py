@@ -176,6 +176,13 @@ class TheMachinesTroubles(DeskTestCase):
             preparing.prepare_page(self.page.pk, now=NOW, last_try=True)
         self.assertEqual(self.state(), (Page.State.WAITING, [self.page.pk]))
 
+    def test_the_same_bytes_sent_again_try_again(self) -> None:
+        preparing.prepare_page(self.page.pk, now=NOW, last_try=True)
+        self.assertEqual(self.state(), (Page.State.FAILED, []))
+        again = self.send(picture()).json()
+        self.assertEqual((again["already"], again["page_id"]), (True, self.page.pk))
+        self.assertEqual(self.state(), (Page.State.WAITING, [self.page.pk]))
+
     def test_no_document_is_bound_with_a_notice_for_it_before_the_last_try(self) -> None:
         self.hand_in()
         edition = Edition.objects.get()

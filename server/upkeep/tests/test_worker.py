@@ -57,7 +57,7 @@ class Worker(TransactionTestCase):
             "FOLIO_DB_NAME": str(connection.settings_dict["NAME"]),
             "FOLIO_WORKER_SILENCE_SECONDS": "12",  # longer than the worker's own heartbeat of 10
         }
-        command = [sys.executable, "manage.py", "procrastinate", "worker", "--concurrency", "1"]
+        command = [sys.executable, "manage.py", "work", "pages,editions,upkeep", "--jobs", "1"]
         child = subprocess.Popen(command, cwd=settings.ROOT / "server", env=environment, start_new_session=True)
         self.children.append(child)
         return child

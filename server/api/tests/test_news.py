@@ -1,0 +1,68 @@
+"""The stream of news ends with the session, and a person has few of them."""
+
+from __future__ import annotations
+
+import asyncio
+import json
+from typing import Any
+
+from asgiref.sync import sync_to_async
+from django.test import AsyncClient, TransactionTestCase
+from django.utils import timezone
+
+from api import news
+from assignments.models import Assignment, Question
+from courses.models import Course, Enrolment
+from folios.beginning import create_folio
+from live.announcing import announce
+from people.models import User
+
+_LONG = 30
+
+
+class Streams(TransactionTestCase):
+    def setUp(self) -> None:
+        now = timezone.now()
+        course = Course.objects.create(code="NAV 231", title="Celestial Navigation")
+        work = Assignment.objects.create(course=course, title="Set", opens=now, due=now + timezone.timedelta(days=1))
+        Question.objects.create(assignment=work, label="1")
+        self.ilse = User.objects.create_user("ilse@kestrelpoint.example", "a-long-password")
+        Enrolment.objects.create(course=course, person=self.ilse)
+        self.folio = create_folio(work, self.ilse, now)
+
+    async def listen(self, client: AsyncClient) -> Any:
+        answer = await client.get(f"/api/folios/{self.folio.pk}/news")
+        stream = aiter(answer.streaming_content)
+        self.assertIn(b"listening", await asyncio.wait_for(anext(stream), _LONG))
+        return stream
+
+    async def signed_in(self) -> AsyncClient:
+        client = AsyncClient()
+        await client.aforce_login(self.ilse)
+        return client
+
+    async def test_it_ends_when_its_session_is_signed_out_and_no_other(self) -> None:
+        one, other = await self.signed_in(), await self.signed_in()
+        ending, staying = await self.listen(one), await self.listen(other)
+        self.assertEqual((await one.delete("/api/session")).status_code, 204)
+        with self.assertRaises(StopAsyncIteration):
+            await asyncio.wait_for(anext(ending), _LONG)
+        await sync_to_async(announce)(self.folio.topic, version=3)
+        heard = await asyncio.wait_for(anext(staying), _LONG)
+        self.assertEqual(json.loads(heard.removeprefix(b"data: "))["version"], 3)
+        await staying.aclose()
+
+    async def test_a_person_has_few_of_them_and_the_oldest_goes(self) -> None:
+        client = await self.signed_in()
+        streams = [await self.listen(client) for _ in range(news._MOST_A_PERSON + 1)]
+        await sync_to_async(announce)(self.folio.topic, version=1)
+        ends = []
+        for stream in streams:
+            try:
+                await asyncio.wait_for(anext(stream), _LONG)
+                await asyncio.wait_for(anext(stream), 0.01)
+            except StopAsyncIteration:
+                ends.append(True)
+            except TimeoutError:
+                ends.append(False)
+        self.assertEqual(ends, [True] + [False] * news._MOST_A_PERSON)

@@ -1,0 +1,72 @@
+"""Connections at the web process: how many, and how long one that says nothing is kept."""
+
+from __future__ import annotations
+
+import asyncio
+from typing import Any
+from unittest import mock
+
+from django.test import SimpleTestCase
+from uvicorn import Config
+from uvicorn.server import ServerState
+
+from inkedfolio import web
+
+_LONG = 30
+
+
+class Limits(SimpleTestCase):
+    def test_so_many_in_all_and_an_address_and_who_leaves_makes_room(self) -> None:
+        limits = web.Connections(3, 2)
+        self.assertEqual([limits.admit(at) for at in ("a", "a", "a", "b", "c")], [True, True, False, True, False])
+        limits.leave("a")
+        self.assertTrue(limits.admit("c"))
+
+
+class Connection(SimpleTestCase):
+    """A real server on a real socket, with an application that answers at once."""
+
+    async def asyncSetUp(self) -> None:
+        async def application(scope: Any, receive: Any, send: Any) -> None:
+            await send({"type": "http.response.start", "status": 204, "headers": []})
+            await send({"type": "http.response.body", "body": b""})
+
+        config = Config(application, http=web.PatientProtocol, lifespan="off", log_config=None)
+        config.load()
+        state = ServerState()
+        loop = asyncio.get_running_loop()
+        self.server = await loop.create_server(
+            lambda: web.PatientProtocol(config, state, {}),
+            "127.0.0.1",
+            0,  # type: ignore[arg-type]
+        )
+        self.port = self.server.sockets[0].getsockname()[1]
+
+    async def ask(self, text: bytes) -> bytes:
+        reader, writer = await asyncio.open_connection("127.0.0.1", self.port)
+        try:
+            writer.write(text)
+            return await asyncio.wait_for(reader.read(64), _LONG)
+        except ConnectionResetError:
+            return b""
+        finally:
+            writer.close()
+
+    async def test_a_whole_head_is_answered(self) -> None:
+        await self.asyncSetUp()
+        self.assertIn(b"204", await self.ask(b"GET / HTTP/1.1\r\nHost: x\r\n\r\n"))
+        self.server.close()
+
+    async def test_a_connection_that_brings_no_whole_head_is_closed(self) -> None:
+        await self.asyncSetUp()
+        with mock.patch.object(web, "_HEADERS_SECONDS", 0.02):
+            self.assertEqual(await self.ask(b""), b"")
+            self.assertEqual(await self.ask(b"GET / HTTP/1.1\r\nHost:"), b"")
+        self.server.close()
+
+    async def test_one_too_many_is_turned_away_and_the_next_is_let_in(self) -> None:
+        await self.asyncSetUp()
+        with mock.patch.object(web, "connections", web.Connections(0, 0)):
+            self.assertEqual(await self.ask(b"GET / HTTP/1.1\r\nHost: x\r\n\r\n"), b"")
+        self.assertIn(b"204", await self.ask(b"GET / HTTP/1.1\r\nHost: x\r\n\r\n"))
+        self.server.close()
