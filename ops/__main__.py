@@ -11,7 +11,17 @@ from pathlib import Path
 
 from . import backup, checkout, install
 from .places import CORE, LOGS, PYTHON, ROOT, SERVER, STATE, WEB, Stop
-from .running import WORKERS, Processes, manage, start_workers, wait_until_answering, web_command, worker_command
+from .postgres import Cluster
+from .running import (
+    WORKERS,
+    Processes,
+    manage,
+    migrate,
+    start_workers,
+    wait_until_answering,
+    web_command,
+    worker_command,
+)
 
 
 def main() -> int:
@@ -86,7 +96,7 @@ def _demo(chosen: argparse.Namespace) -> None:
         cluster.start()
         cluster.ensure_database("inkedfolio")
         environment = checkout.environment(cluster)
-        _ready(environment)
+        _ready(cluster, environment)
         with Processes(environment) as processes:
             start_workers(processes)
             processes.start("web", web_command(port))
@@ -99,8 +109,8 @@ def _demo(chosen: argparse.Namespace) -> None:
             cluster.stop()
 
 
-def _ready(environment: dict[str, str]) -> None:
-    manage(environment, "migrate", "--verbosity", "0")
+def _ready(cluster: Cluster, environment: dict[str, str]) -> None:
+    migrate(cluster)
     manage(environment, "sweep")
     manage(environment, "collectstatic", "--noinput", "--verbosity", "0")
 
@@ -115,7 +125,7 @@ def _dev(_: argparse.Namespace) -> None:
         cluster, FOLIO_DEBUG="1", FOLIO_LOG_LEVEL="INFO", FOLIO_BACKEND=f"http://127.0.0.1:{port}"
     )
     try:
-        _ready(environment)
+        _ready(cluster, environment)
         with Processes(environment) as processes:
             watched = [str(PYTHON), "-m", "watchfiles", "--filter", "python"]
             for name in WORKERS:
@@ -158,7 +168,8 @@ def _passed_on(chosen: argparse.Namespace) -> int:
         install.everything(testing=True)
     if chosen.command == "manage":
         cluster = checkout.cluster()
-        environment, folder, command = checkout.environment(cluster), SERVER, ["manage.py"]
+        by_owner = chosen.rest[:1] == ["migrate"]
+        environment, folder, command = checkout.environment(cluster, owner=by_owner), SERVER, ["manage.py"]
     elif chosen.command == "bench" and chosen.rest[:1] in (["arrival"], ["board"]):
         environment = {**os.environ, "PYTHONPATH": f"{CORE}:{SERVER}:{ROOT}", "OPENBLAS_NUM_THREADS": "1"}
         folder, command, chosen.rest = SERVER, ["-m", f"{chosen.rest[0]}_bench"], chosen.rest[1:]

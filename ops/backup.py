@@ -8,18 +8,19 @@ from __future__ import annotations
 
 import io
 import json
+import os
 import shutil
 import subprocess
 import tarfile
 import time
 from datetime import UTC, datetime
 from pathlib import Path
-from typing import Any
+from typing import Any, BinaryIO
 
 from . import checkout
 from .places import PYTHON, SERVER, STATE, Stop
 from .postgres import Cluster
-from .running import manage
+from .running import manage, migrate
 
 DATABASE = "inkedfolio"
 _FORM = 1
@@ -40,12 +41,11 @@ def backup(to: Path) -> None:
             raise Stop("There is no data in this checkout yet, so there is nothing to back up.")
         print("  dumping the database …", flush=True)
         cluster.client("pg_dump", "--format=custom", f"--file={dump}", DATABASE)
-        with tarfile.open(part, "x", format=tarfile.PAX_FORMAT) as archive:
+        with _private(part) as file, tarfile.open(fileobj=file, mode="w", format=tarfile.PAX_FORMAT) as archive:
             about = {"form": _FORM, "made": datetime.now(UTC).isoformat(timespec="seconds"), "keys": checkout.keys()}
             _add_text(archive, "about.json", json.dumps(about, indent=1))
             archive.add(dump, "database.dump")
             count = sum(_add_folder(archive, STATE / "media" / name) for name in _folders(cluster))
-        part.chmod(0o600)  # it holds the key that signs receipts
         part.replace(to)
     except OSError as error:
         raise Stop(
@@ -58,6 +58,11 @@ def backup(to: Path) -> None:
             cluster.stop()
     print(f"Backed up the database and {count} files to {to} ({to.stat().st_size / 1e6:.0f} MB).")
     print("It holds everybody's work and the key that signs receipts. Keep it as you would keep the originals.")
+
+
+def _private(file: Path) -> BinaryIO:
+    """Readable by its owner alone from its first byte: it holds the key that signs receipts."""
+    return os.fdopen(os.open(file, os.O_WRONLY | os.O_CREAT | os.O_EXCL, 0o600), "wb")
 
 
 def _folders(cluster: Cluster) -> list[str]:
@@ -111,7 +116,7 @@ def restore(source: Path, *, replace: bool) -> None:
         _swap(cluster, incoming)
         checkout.keep_keys(about["keys"])
         environment = checkout.environment(cluster)
-        manage(environment, "migrate", "--verbosity", "0")
+        migrate(cluster)
         manage(environment, "verify_files")
         manage(environment, "sweep")
     except (OSError, tarfile.TarError) as error:

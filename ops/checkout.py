@@ -9,10 +9,11 @@ import secrets
 import socket
 from dataclasses import replace
 from hashlib import sha256
+from pathlib import Path
 from typing import Any
 
 from .places import CORE, SERVER, STATE
-from .postgres import USER, Cluster, cluster_folder, free_port
+from .postgres import APP_ROLE, OWNER, Cluster, cluster_folder, free_port
 
 _FILE = STATE / "checkout.json"
 _FIRST_WEB_PORT = 8310
@@ -32,12 +33,17 @@ def settings() -> dict[str, Any]:
 
 
 def _keep(kept: dict[str, Any]) -> None:
+    _write(_FILE, json.dumps(kept, indent=1))
+
+
+def _write(file: Path, text: str) -> None:
+    """Readable by its owner alone from its first byte."""
     STATE.mkdir(parents=True, exist_ok=True)
-    part = _FILE.with_suffix(".part")
+    part = file.with_suffix(f".{os.getpid()}.part")
     descriptor = os.open(part, os.O_WRONLY | os.O_CREAT | os.O_TRUNC, 0o600)
-    with os.fdopen(descriptor, "w") as file:
-        json.dump(kept, file, indent=1)
-    part.replace(_FILE)
+    with os.fdopen(descriptor, "w") as out:
+        out.write(text)
+    part.replace(file)
 
 
 def keys() -> dict[str, str]:
@@ -74,7 +80,16 @@ def _taken(port: int) -> bool:
         return probe.connect_ex(("127.0.0.1", port)) == 0
 
 
-def environment(of: Cluster, **more: str) -> dict[str, str]:
+def _receipt_key_file(key: str) -> Path:
+    """In no process's environment, which its children and its crash reports would have too."""
+    file = STATE / "receipt.key"
+    if not file.exists() or file.read_text() != key:
+        _write(file, key)
+    return file
+
+
+def environment(of: Cluster, owner: bool = False, **more: str) -> dict[str, str]:
+    """``owner``: with the right to change tables, for migrations and tests."""
     kept = settings()
     return {
         **os.environ,
@@ -84,8 +99,8 @@ def environment(of: Cluster, **more: str) -> dict[str, str]:
         "FOLIO_SECRET_KEY": kept["secret_key"],
         # A browser keeps cookies by host, not by port: two checkouts on one machine must not sign each other out.
         "FOLIO_SESSION_COOKIE": f"folio_session_{sha256(str(STATE).encode()).hexdigest()[:8]}",
-        "FOLIO_RECEIPT_KEY": kept["receipt_key"],
-        "FOLIO_DB_USER": USER,
+        "FOLIO_RECEIPT_KEY_FILE": str(_receipt_key_file(kept["receipt_key"])),
+        "FOLIO_DB_USER": OWNER if owner else APP_ROLE,
         "FOLIO_DB_PORT": str(of.port),
         "FOLIO_DB_PASSWORD": of.password,
         "OPENBLAS_NUM_THREADS": "1",  # many small children; threads of their own only cost memory

@@ -16,7 +16,8 @@ from .install import POSTGRES_BIN
 from .places import LOGS, ROOT, STATE, Stop
 
 _OWNER = "postgres"  # Debian's account, made by the package; used only when we are root
-USER = "folio"
+OWNER = "folio"  # of the database and all in it; makes and changes tables
+APP_ROLE = "folio_app"  # what runs the application: reads and writes rows (`grant_rights`)
 
 
 @dataclass(frozen=True, slots=True)
@@ -57,6 +58,8 @@ class Cluster:
     def ensure_database(self, name: str) -> None:
         if not self.has(name):
             self.ask(f'CREATE DATABASE "{name}"')
+        if self.ask(f"SELECT 1 FROM pg_roles WHERE rolname = '{APP_ROLE}'") == "":
+            self.ask(f"CREATE ROLE {APP_ROLE} LOGIN PASSWORD '{self.password}'")
 
     def has(self, name: str) -> bool:
         return self.ask(f"SELECT 1 FROM pg_database WHERE datname = '{name}'") != ""
@@ -70,7 +73,7 @@ class Cluster:
 
     def client(self, tool: str, *arguments: str) -> str:
         """Run one of PostgreSQL's client programs on this cluster. Raises Stop with what it said."""
-        where = ["--host=127.0.0.1", f"--port={self.port}", f"--username={USER}", "--no-password"]
+        where = ["--host=127.0.0.1", f"--port={self.port}", f"--username={OWNER}", "--no-password"]
         environment = {**os.environ, "PGPASSWORD": self.password, "PGOPTIONS": "-c client_min_messages=warning"}
         command = [str(POSTGRES_BIN / tool), *where, *arguments]
         done = subprocess.run(command, env=environment, capture_output=True, text=True)
@@ -88,7 +91,7 @@ class Cluster:
             secret.flush()
             if os.geteuid() == 0:
                 shutil.chown(secret.name, _OWNER, _OWNER)
-            command = [str(POSTGRES_BIN / "initdb"), "-D", str(self.folder), "-U", USER, "-A", "scram-sha-256",
+            command = [str(POSTGRES_BIN / "initdb"), "-D", str(self.folder), "-U", OWNER, "-A", "scram-sha-256",
                        "--pwfile", secret.name, "-E", "UTF8", "--locale", "C.UTF-8"]  # fmt: skip
             done = _as_owner(command)
         if done.returncode != 0:

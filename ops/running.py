@@ -13,7 +13,9 @@ from contextlib import suppress
 from pathlib import Path
 from types import FrameType
 
+from . import checkout
 from .places import LOGS, PYTHON, SERVER, Stop
+from .postgres import APP_ROLE, Cluster
 
 _GRACE_SECONDS = 10
 _MOST_ENDS, _PATIENCE_SECONDS = 3, 60  # a process may end so often in so long a time before it is given up
@@ -122,6 +124,13 @@ def manage(environment: Mapping[str, str], *arguments: str) -> None:
     done = subprocess.run([str(PYTHON), "manage.py", *arguments], cwd=SERVER, env=dict(environment))
     if done.returncode != 0:
         raise Stop(f"manage.py {' '.join(arguments)} failed; its words stand above.")
+
+
+def migrate(cluster: Cluster, **more: str) -> None:
+    """Tables as this version wants them, by their owner; who runs the application may then use them."""
+    by_owner = checkout.environment(cluster, True, **more)
+    manage(by_owner, "migrate", "--verbosity", "0")
+    manage(by_owner, "grant_rights", APP_ROLE)
 
 
 def wait_until_answering(address: str, processes: Processes, seconds: float = 40) -> None:

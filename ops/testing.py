@@ -130,7 +130,7 @@ def _environment(cluster: Cluster, name: str) -> dict[str, str]:
     """A database and a folder of files of that name: what two lanes must not share."""
     database = f"inkedfolio_{name}"
     environment = checkout.environment(
-        cluster, FOLIO_DB_NAME=database, FOLIO_STATE=str(STATE / name), FOLIO_LOG_LEVEL="ERROR"
+        cluster, owner=True, FOLIO_DB_NAME=database, FOLIO_STATE=str(STATE / name), FOLIO_LOG_LEVEL="ERROR"
     )
     environment["PYTHONPATH"] += f":{CORE / 'tests'}"
     cluster.ensure_database(database)

@@ -13,7 +13,7 @@ from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any
 
-from .binding import BoundPage, Paper, Receipt, ReceiptError, Title, bind, landings_of, verify
+from .binding import BoundPage, Paper, Receipt, ReceiptError, Title, bind, landings_of, read_keys, verify
 from .clock import ExtraTime, window
 from .page import DEFAULT_LIMITS, PageError, Prepared, count_pages, prepare, run_limited
 from .placing import Arrangement, BadArrangement, Placement
@@ -61,7 +61,8 @@ def _parser() -> argparse.ArgumentParser:
 
     verifying = commands.add_parser("verify", help="check a receipt against its bound PDF")
     verifying.add_argument("--receipt", required=True, type=Path, metavar="FILE")
-    verifying.add_argument("--public-key", help="the college's key, base64")
+    verifying.add_argument("--public-key", action="append", default=[], help="the college's key, base64")
+    verifying.add_argument("--keys", type=Path, metavar="FILE", help="the keys that the college publishes")
     verifying.add_argument("pdf", type=Path, metavar="PDF")
     verifying.set_defaults(run=_verify)
     return parser
@@ -174,15 +175,16 @@ def _bind(chosen: argparse.Namespace) -> int:
 def _verify(chosen: argparse.Namespace) -> int:
     try:
         receipt = Receipt.from_json(chosen.receipt.read_bytes())
-        by_known_key = verify(receipt, chosen.pdf.read_bytes(), chosen.public_key)
+        trusted = [*chosen.public_key, *(read_keys(chosen.keys.read_bytes()) if chosen.keys else ())]
+        by_known_key = verify(receipt, chosen.pdf.read_bytes(), trusted)
     except OSError as error:
         raise UsageError(f"{error.filename}: {error.strerror}. Give the path of a receipt and of its PDF.") from error
     except ReceiptError as error:
         _say(holds=False, message=str(error))
         return 1
-    told = {"bound_sha256": receipt.statement["bound_sha256"], "manifest": receipt.statement["manifest"]}
+    told = {name: receipt.statement[name] for name in ("issuer", "key_id", "bound_sha256", "manifest")}
     if not by_known_key:
-        words = "Unchanged since it was signed, but by whom is not known: give the college's key with --public-key."
+        words = "Unchanged since it was signed, but by whom is not known: give its published keys with --keys."
         _say(holds=None, message=words, **told)
         return 1
     _say(holds=True, **told)

@@ -17,6 +17,7 @@ from PIL import Image
 
 from folio_core.binding import (
     BoundPage,
+    Issuer,
     Landing,
     Manifest,
     PageRecord,
@@ -26,8 +27,10 @@ from folio_core.binding import (
     Title,
     bind,
     canonical_json,
+    hash_of,
     landings_of,
     notice_page,
+    read_keys,
     sign,
     verify,
 )
@@ -134,25 +137,48 @@ MANIFEST = Manifest(
 
 
 class TheReceipt(unittest.TestCase):
-    key = Ed25519PrivateKey.from_private_bytes(bytes(range(32)))
+    issuer = Issuer("Kestrel Point", Ed25519PrivateKey.from_private_bytes(bytes(range(32))))
+    other = Issuer("Kestrel Point", Ed25519PrivateKey.from_private_bytes(bytes(32)))
 
     def test_it_holds_for_its_file_and_no_other(self) -> None:
-        receipt = sign(MANIFEST, b"the document", self.key)
-        verify(receipt, b"the document")
+        receipt = sign(MANIFEST, b"the document", self.issuer)
+        self.assertTrue(verify(receipt, b"the document", [self.issuer.public_key]))
         with self.assertRaisesRegex(ReceiptError, "PDF is not the one"):
-            verify(receipt, b"another document")
+            verify(receipt, b"another document", [self.issuer.public_key])
+
+    def test_without_a_trusted_key_it_is_not_known_who_signed(self) -> None:
+        """Anybody can make a key and write the college's name beside it."""
+        self.assertFalse(verify(sign(MANIFEST, b"the document", self.other), b"the document"))
 
     def test_a_changed_statement_is_noticed(self) -> None:
-        receipt = sign(MANIFEST, b"the document", self.key)
-        changed = json.loads(json.dumps(receipt.as_json()))
-        changed["statement"]["manifest"]["edition"] = 3
-        with self.assertRaisesRegex(ReceiptError, "signature"):
-            verify(Receipt.from_json(json.dumps(changed)), b"the document")
+        for name, value in (("manifest", {"edition": 3}), ("issuer", "Another"), ("replaces", "00"), ("key_id", "00")):
+            with self.subTest(name):
+                changed = json.loads(json.dumps(sign(MANIFEST, b"the document", self.issuer).as_json()))
+                changed["statement"][name] = value
+                with self.assertRaisesRegex(ReceiptError, "signature"):
+                    verify(Receipt.from_json(json.dumps(changed)), b"the document")
 
-    def test_another_key_than_the_colleges_is_refused(self) -> None:
-        receipt = sign(MANIFEST, b"the document", self.key)
+    def test_another_key_than_the_colleges_is_refused_and_an_old_one_of_its_holds(self) -> None:
+        receipt = sign(MANIFEST, b"the document", self.other)
         with self.assertRaisesRegex(ReceiptError, "another key"):
-            verify(receipt, b"the document", base64.b64encode(bytes(32)).decode())
+            verify(receipt, b"the document", [self.issuer.public_key])
+        published = json.dumps({"keys": [{"public_key": one.public_key} for one in (self.issuer, self.other)]})
+        self.assertTrue(verify(receipt, b"the document", read_keys(published)))
+        with self.assertRaisesRegex(ReceiptError, "not a file of receipt keys"):
+            read_keys("[]")
+
+    def test_one_that_names_another_key_than_its_own_is_refused(self) -> None:
+        receipt = sign(MANIFEST, b"the document", self.issuer)
+        statement = {**receipt.statement, "key_id": self.other.key_id}
+        signature = base64.b64encode(self.issuer.key.sign(canonical_json(statement))).decode()
+        with self.assertRaisesRegex(ReceiptError, "names another key"):
+            verify(Receipt(statement, signature, self.issuer.public_key), b"the document")
+
+    def test_receipts_of_one_edition_form_a_chain(self) -> None:
+        first = sign(MANIFEST, b"with a notice", self.issuer)
+        second = sign(MANIFEST, b"with the page", self.issuer, replaces=hash_of(first))
+        self.assertEqual(second.statement["replaces"], hash_of(first))
+        self.assertNotEqual(hash_of(second), hash_of(first))
 
     def test_the_signature_is_rfc_8032s(self) -> None:
         """RFC 8032, 7.1, TEST 1: the secret key, its public key and the signature of the empty message."""

@@ -116,7 +116,7 @@ class ThePrivateCluster(Folder):
         self.assertEqual(self.ask(cluster, "SELECT count(*) FROM pg_database WHERE datname = 'kept'"), "1")
 
     def ask(self, cluster: postgres.Cluster, query: str) -> str:
-        psql = [str(install.POSTGRES_BIN / "psql"), "-h", "127.0.0.1", "-p", str(cluster.port), "-U", postgres.USER]
+        psql = [str(install.POSTGRES_BIN / "psql"), "-h", "127.0.0.1", "-p", str(cluster.port), "-U", postgres.OWNER]
         done = subprocess.run(
             [*psql, "-d", "postgres", "-qAtc", query],
             env={**os.environ, "PGPASSWORD": cluster.password}, capture_output=True, text=True, check=True,

@@ -41,6 +41,14 @@ class ReceiptPage(Schema):
     original_id: int
 
 
+class NotDeliveredOut(Schema):
+    """A page that was promised and had not come."""
+
+    file_name: str
+    sha256: str
+    promised: datetime
+
+
 class StepOut(Schema):
     words: str
     seconds: float
@@ -74,6 +82,8 @@ class ReceiptOut(Schema):
     bound_size: int
     comment: str
     pages: list[ReceiptPage]
+    not_delivered: list[NotDeliveredOut]
+    bound_anew: bool
     open_labels: list[str]
     left_blank: list[str]
     open_pages: int
@@ -99,6 +109,8 @@ def receipt(request: HttpRequest, folio_id: int, number: int) -> ReceiptOut:
         state=edition.state, page_count=edition.page_count, bound_sha256=edition.bound_sha256,  # type: ignore[arg-type]
         bound_size=edition.bound_size, comment=edition.comment,
         pages=[_receipt_page(page, labels, arrangement.loose) for page in frozen],
+        not_delivered=list(facts.not_delivered),  # type: ignore[arg-type]
+        bound_anew=edition.bindings.count() > 1,
         open_labels=edition.open_labels, left_blank=list(facts.question_map.labels_of(arrangement.left_blank)),
         open_pages=edition.open_pages, editions=editions,  # type: ignore[arg-type]
         replace_until=window.closes if open_still else None,

@@ -14,7 +14,7 @@ from pathlib import Path
 from ops import checkout
 from ops.places import STATE, Stop
 from ops.postgres import Cluster, cluster_folder, free_port
-from ops.running import WORKERS, Processes, manage, wait_until_answering, web_command, worker_command
+from ops.running import WORKERS, Processes, migrate, wait_until_answering, web_command, worker_command
 
 COLLEGE = "Kestrel Point"
 
@@ -76,11 +76,12 @@ def stand() -> Iterator[Stand]:
     try:
         cluster.start()
         cluster.ensure_database("inkedfolio")
-        environment = checkout.environment(
-            cluster, FOLIO_STATE=str(state), FOLIO_DB_NAME="inkedfolio", FOLIO_LOG_LEVEL="CRITICAL",
-            FOLIO_WORKER_SILENCE_SECONDS="10",
-        )  # fmt: skip
-        manage(environment, "migrate", "--verbosity", "0")
+        own = {
+            "FOLIO_STATE": str(state), "FOLIO_DB_NAME": "inkedfolio", "FOLIO_LOG_LEVEL": "CRITICAL",
+            "FOLIO_WORKER_SILENCE_SECONDS": "10",
+        }  # fmt: skip
+        environment = checkout.environment(cluster, False, **own)
+        migrate(cluster, **own)
         os.environ.update(environment)
         import django
 

@@ -7,7 +7,7 @@ from collections.abc import Iterable
 from pages.files import image_name, images_of_pages
 from plumbing.storage import StorageFolder, register_folder
 
-from .models import Edition, EditionPage
+from .models import EditionBinding, EditionPage
 
 
 def bound_name(folio_id: int, sha256: str) -> str:
@@ -25,7 +25,7 @@ def _bound() -> set[str]:
 
 
 def _hashes_of_bound() -> Iterable[tuple[str, str]]:
-    rows = Edition.objects.filter(state=Edition.State.BOUND).values_list("folio", "bound_sha256")
+    rows = EditionBinding.objects.values_list("edition__folio", "sha256")
     return ((bound_name(folio, sha256), sha256) for folio, sha256 in rows)
 
 

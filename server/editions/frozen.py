@@ -4,17 +4,20 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import asdict, dataclass
+from datetime import datetime
 from typing import Any
 
-from folio_core.binding import Paper
+from folio_core.binding import NotDelivered, Paper
 from folio_core.question_map import QuestionMap
 from folio_core.terms import Terms
 from folios.models import Folio
+from pages.models import Pledge
 
 
 @dataclass(frozen=True, slots=True)
 class FrozenFacts:
-    """``terms``: the rules that gave the verdict. ``time_zone`` and ``place``: of the course, for words."""
+    """``terms``: the rules that gave the verdict. ``time_zone`` and ``place``: of the course, for words.
+    ``not_delivered``: pages that were promised and had not come."""
 
     question_map: QuestionMap
     terms: Terms
@@ -27,6 +30,7 @@ class FrozenFacts:
     student: str
     student_number: str
     section: str
+    not_delivered: tuple[NotDelivered, ...] = ()
 
     @property
     def paper(self) -> Paper:
@@ -34,13 +38,19 @@ class FrozenFacts:
 
     def as_document(self) -> dict[str, Any]:
         plain = {name: value for name, value in asdict(self).items() if isinstance(value, str)}
-        return {**plain, "question_map": self.question_map.as_document(), "terms": self.terms.as_document()}
+        promised = [{**asdict(one), "promised": one.promised.isoformat()} for one in self.not_delivered]
+        documents = {"question_map": self.question_map.as_document(), "terms": self.terms.as_document()}
+        return {**plain, **documents, "not_delivered": promised}
 
     @classmethod
     def from_document(cls, kept: Mapping[str, Any]) -> FrozenFacts:
         read = {
             "question_map": QuestionMap.from_document(kept["question_map"]),
             "terms": Terms.from_document(kept["terms"]),
+            "not_delivered": tuple(
+                NotDelivered(one["file_name"], one["sha256"], datetime.fromisoformat(one["promised"]))
+                for one in kept.get("not_delivered", ())
+            ),
         }
         return cls(**{**kept, **read})
 
@@ -60,4 +70,8 @@ def facts_of(folio: Folio) -> FrozenFacts:
         student=student.name,
         student_number=student.number,
         section=folio.section.name if folio.section else "",
+        not_delivered=tuple(
+            NotDelivered(one.file_name, one.sha256, one.promised_at)
+            for one in Pledge.objects.filter(folio=folio, delivered=False).order_by("pk")
+        ),
     )

@@ -46,8 +46,43 @@ class Edition(models.Model):
         return FrozenFacts.from_document(self.kept_facts)
 
 
+class EditionBinding(models.Model):
+    """One bound document of an edition with its receipt; all are kept. There are more where a page could not be opened
+    at first: each receipt names the one before."""
+
+    edition = models.ForeignKey(Edition, models.PROTECT, related_name="bindings")
+    number = models.PositiveIntegerField()
+    sha256 = models.CharField(max_length=64)
+    size = models.PositiveBigIntegerField()
+    receipt = models.JSONField()
+    bound_at = models.DateTimeField()
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["edition", "number"], name="binding_numbered_once")]
+        ordering = ("number",)
+
+    def __str__(self) -> str:
+        return f"Binding {self.number} of {self.edition}"
+
+
+class SigningKey(models.Model):
+    """A public key that receipts were signed with. Published for good."""
+
+    key_id = models.CharField(max_length=32, unique=True)
+    public_key = models.CharField(max_length=64)
+    issuer = models.CharField(max_length=200)
+    first_used_at = models.DateTimeField()
+
+    class Meta:
+        ordering = ("-first_used_at",)
+
+    def __str__(self) -> str:
+        return self.key_id
+
+
 class EditionPage(Corrected):
-    """One page of an edition with the recipe it had. ``image`` is filled at binding where it was not yet prepared."""
+    """One page of an edition with the recipe it had. ``image`` is filled at binding where it was not yet prepared.
+    ``is_notice``: bound as a sheet that says that it could not be opened; bound anew when it can."""
 
     edition = models.ForeignKey(Edition, models.PROTECT, related_name="pages")
     number = models.PositiveIntegerField()
@@ -56,6 +91,7 @@ class EditionPage(Corrected):
     preview = models.CharField(max_length=64, blank=True)
     width = models.PositiveIntegerField(default=0)
     height = models.PositiveIntegerField(default=0)
+    is_notice = models.BooleanField(default=False)
 
     class Meta:
         constraints = [

@@ -15,6 +15,7 @@ from api import (
     question_paper,
     reading,
     receipt,
+    receipt_keys,
     sign_in,
     staff,
     uploads,
@@ -22,7 +23,8 @@ from api import (
 from plumbing import errors
 
 _SCREENS = (
-    sign_in, my_folios, brief, question_paper, board, uploads, receipt, reading, staff, calendar_feed, camera, news,
+    sign_in, my_folios, brief, question_paper, board, uploads, receipt, receipt_keys, reading, staff, calendar_feed,
+    camera, news,
 )  # fmt: skip
 
 

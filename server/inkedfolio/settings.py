@@ -11,11 +11,16 @@ from typing import Any
 
 from csp.constants import NONCE, NONE, SELF
 
+# What is written is people's work: for this account alone, unless a proxy of another one serves the files.
+os.umask(int(os.environ.get("FOLIO_UMASK", "077"), 8))
+FILE_UPLOAD_PERMISSIONS = None  # Django's own would be open to all; the umask decides
+
 ROOT = Path(__file__).resolve().parents[2]
 STATE = Path(os.environ.get("FOLIO_STATE", ROOT / ".folio"))
 DEBUG = os.environ.get("FOLIO_DEBUG") == "1"
 SECRET_KEY = os.environ.get("FOLIO_SECRET_KEY", "")
-RECEIPT_KEY = os.environ.get("FOLIO_RECEIPT_KEY", "")  # 32 bytes, base64: the Ed25519 key that signs receipts
+RECEIPT_KEY_FILE = os.environ.get("FOLIO_RECEIPT_KEY_FILE", "")  # holds the Ed25519 key that signs receipts
+FOLIO_ISSUER = os.environ.get("FOLIO_ISSUER", "Inked Folio")  # who signs them: the college's name
 ALLOWED_HOSTS = os.environ.get("FOLIO_HOSTS", "127.0.0.1,localhost").split(",")
 HTTPS = os.environ.get("FOLIO_HTTPS") == "1"
 

@@ -21,6 +21,7 @@ from ninja.errors import AuthenticationError
 
 from folios.models import Folio
 from plumbing.body_gate import Door, Message
+from plumbing.database_clock import database_clock
 from plumbing.errors import STALE_PAGE, Refused, not_yours
 from plumbing.requests import moment
 
@@ -93,6 +94,7 @@ DOORS = (
 
 
 def _judged(folio: Folio, sha256: str, size: int | None, camera: int | None = None) -> Judged:
+    database_clock.measure_if_due()
     require_may_arrive(folio, sha256, moment())
     expected = settings.FOLIO_MAX_FILE_MB * 1_000_000 if size is None else size
     room.enter(folio, expected)

@@ -13,12 +13,13 @@ from functools import partial
 from urllib.parse import parse_qsl
 
 from django.db import close_old_connections
+from django.utils import timezone
 from pydantic import ValidationError
 
 from folio_core.page import PageError
 from plumbing.body_gate import Application, Message, Receive, Send, in_thread
+from plumbing.database_clock import database_clock
 from plumbing.errors import Refused, answer_to
-from plumbing.requests import moment
 
 from .arrival import Receiving, take_in
 from .doors import Judged
@@ -39,7 +40,7 @@ class FastLane:
             trouble = await _receive_body(receiving, receive)
             if isinstance(trouble, ConnectionLost):
                 return
-            status, body = await in_thread(partial(_answer, scope, receiving, trouble, moment()))
+            status, body = await in_thread(partial(_answer, scope, receiving, trouble, timezone.now()))
         finally:
             receiving.give_up()
         headers = [
@@ -77,6 +78,7 @@ def _answer(scope: Message, receiving: Receiving, trouble: Exception | None, arr
     try:
         if trouble is not None:
             raise trouble
+        database_clock.require_right()
         said = dict(parse_qsl(scope["query_string"].decode("latin-1")))
         try:
             form = SentIn if judged.camera is None else PictureIn
@@ -84,7 +86,9 @@ def _answer(scope: Message, receiving: Receiving, trouble: Exception | None, arr
         except ValidationError as error:
             message = "What was said of this file cannot be read. Reload the page."
             raise Refused(422, "bad_request", message) from error
-        taken = take_in(judged.folio_id, receiving.finish(), sent, arrived, of=judged.student_id)
+        taken = take_in(
+            judged.folio_id, receiving.finish(), sent, arrived + database_clock.offset, of=judged.student_id
+        )
         return 200, AcknowledgedOut.of(taken).model_dump_json().encode()
     except Exception as error:
         status, problem = answer_to(error)

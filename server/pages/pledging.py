@@ -10,6 +10,7 @@ from django.conf import settings
 from django.db import transaction
 
 from folio_core import clock
+from folio_core.placing import read_arrangement
 from folios.events import Pledged, PledgedPage
 from folios.locking import locked
 from folios.models import Folio, record_and_announce
@@ -25,26 +26,37 @@ class Promise:
     file_name: str
 
 
+# A student may have miscounted; but many promises of which only some are kept would be a choice after the close.
+MORE_THAN_SIDES = 3
+
+
 @transaction.atomic
 def pledge(folio: Folio, promises: Iterable[Promise], now: datetime) -> list[Pledge]:
     """Note which pages are coming. The first pledge of a page stands; one that is here already needs none.
 
-    Raises SittingClosed outside the window, and Refused where the assignment takes no pledges or there are too many.
+    At most as many pages are promised as sides were written, and three more: those named first. Where no number of
+    sides was said, that is three.
+    Raises SittingClosed outside the window, and Refused where the assignment takes no pledges.
     """
     folio = locked(folio.pk)
     window = folio.window()
     clock.require_open(window, now)
     if not window.rules.pledge_minutes:
         raise Refused(422, "no_pledges", "This assignment takes no pledges: the bytes must be here before the close.")
-    here = set(folio.originals.values_list("sha256", flat=True)) | set(folio.pledges.values_list("sha256", flat=True))
-    new = {promise.sha256: promise for promise in promises if promise.sha256 not in here}
-    if folio.pledges.filter(delivered=False).count() + len(new) > settings.FOLIO_MAX_PAGES:
-        raise Refused(422, "too_many_pages", f"At most {settings.FOLIO_MAX_PAGES} pages can be promised.")
+    here = set(folio.originals.values_list("sha256", flat=True))
+    promised = set(folio.pledges.values_list("sha256", flat=True))
+    new = {promise.sha256: promise for promise in promises if promise.sha256 not in here | promised}
+    accepted = list(new.values())[: max(0, most_promised(folio) - len(promised))]
     Pledge.objects.bulk_create(
         Pledge(folio=folio, sha256=one.sha256, size=one.size, file_name=one.file_name[:255], promised_at=now)
-        for one in new.values()
+        for one in accepted
     )
-    if new:
-        pages = [PledgedPage(sha256=one.sha256, size=one.size, file_name=one.file_name[:255]) for one in new.values()]
+    if accepted:
+        pages = [PledgedPage(sha256=one.sha256, size=one.size, file_name=one.file_name[:255]) for one in accepted]
         record_and_announce(folio, Pledged(pages=pages), now)
     return list(folio.pledges.filter(delivered=False))
+
+
+def most_promised(folio: Folio) -> int:
+    sides = read_arrangement(folio.arrangement).sides or 0
+    return min(sides + MORE_THAN_SIDES, settings.FOLIO_MAX_PAGES)

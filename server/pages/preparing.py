@@ -37,6 +37,7 @@ from plumbing import storage
 from . import files
 from .models import Original, Page
 from .queueing import enqueue_preparing
+from .signals import page_ready
 
 R = TypeVar("R")
 _ONE_PAGE = {Kind.JPEG, Kind.PNG, Kind.WEBP, Kind.HEIC, Kind.AVIF, Kind.BMP, Kind.GIF}
@@ -138,6 +139,7 @@ def prepare_page(page_id: int, *, now: datetime, last_try: bool = True) -> None:
             "recipe": write_recipe(recipe),
         }
         page.save()
+        page_ready.send(Page, page=page)
         announce(folio_topic(page.folio_id), page=page.pk)
 
 
@@ -159,19 +161,24 @@ def _seen_before(page: Page) -> list[dict[str, Any]]:
     return []
 
 
-def made(page: Page, recipe: Recipe, *, last_try: bool, early: Callable[[FirstView], None] | None = None) -> Prepared:
-    """Raises PageError, or TryAgain before the last try."""
-    return _limited(prepare, storage.get(page.original.stored_as), page.index, recipe, last_try=last_try, early=early)
+def made(
+    page: Page, recipe: Recipe, *, last_try: bool, in_time: bool = False,
+    early: Callable[[FirstView], None] | None = None,
+) -> Prepared:  # fmt: skip
+    """Raises PageError, or TryAgain: before the last try, and for a busy machine always unless ``in_time``."""
+    data = storage.get(page.original.stored_as)
+    return _limited(prepare, data, page.index, recipe, last_try=last_try, in_time=in_time, early=early)
 
 
 def _limited(
-    function: Callable[..., R], *arguments: object, last_try: bool, early: Callable[[Any], None] | None = None
-) -> R:
+    function: Callable[..., R], *arguments: object, last_try: bool, in_time: bool = False,
+    early: Callable[[Any], None] | None = None,
+) -> R:  # fmt: skip
     """``function(*arguments, limits)`` in a limited child. Raises as `made`."""
     try:
         return run_limited(function, *arguments, limits(), limits=limits(), early=early)
     except PageError as error:
-        if error.trouble.is_the_machines or (error.trouble.may_pass and not last_try):
+        if (error.trouble.is_the_machines and not in_time) or (error.trouble.may_pass and not last_try):
             raise TryAgain(error.message) from error
         raise
 

@@ -4,3 +4,6 @@ from django.dispatch import Signal
 
 # A page was taken in. Arguments: folio (its row is locked), window, now.
 page_taken_in = Signal()
+
+# A page can be seen as its recipe makes it. Arguments: page.
+page_ready = Signal()

@@ -8,6 +8,8 @@ from datetime import datetime
 from django.http import HttpRequest
 from django.utils import timezone
 
+from .database_clock import database_clock
+
 
 def chunks_of(request: HttpRequest) -> Iterator[bytes]:
     """The body in pieces of a megabyte."""
@@ -16,5 +18,9 @@ def chunks_of(request: HttpRequest) -> Iterator[bytes]:
 
 
 def moment() -> datetime:
-    """Now, on the server's clock. The one place that asks, so that tests can move it."""
-    return timezone.now()
+    """Now, on the database's clock. The one place that asks, so that tests can move it.
+
+    Raises Refused (503) on a machine whose own clock is wrong.
+    """
+    database_clock.require_right()
+    return timezone.now() + database_clock.offset

@@ -28,9 +28,19 @@ class PageRecord:
 
 
 @dataclass(frozen=True, slots=True)
+class NotDelivered:
+    """A page that was promised and had not come when the edition was handed in."""
+
+    file_name: str
+    sha256: str
+    promised: datetime
+
+
+@dataclass(frozen=True, slots=True)
 class Manifest:
     """One edition, frozen. ``by_itself``: handed in by the server at the close. ``record``: the head of the chain of
-    the folio's events at the hand-in; no event before it can be changed or left out unseen."""
+    the folio's events at the hand-in; no event before it can be changed or left out unseen. ``not_delivered``: what
+    was promised until then and had not come."""
 
     course: str
     assignment: str
@@ -46,6 +56,7 @@ class Manifest:
     late_seconds: int = 0
     by_itself: bool = False
     record: str = ""
+    not_delivered: tuple[NotDelivered, ...] = ()
 
     def as_json(self) -> dict[str, Any]:
         plain: dict[str, Any] = json.loads(json.dumps(asdict(self), default=_plain))

@@ -5,7 +5,7 @@ from __future__ import annotations
 import base64
 import hashlib
 import json
-from collections.abc import Mapping
+from collections.abc import Collection, Mapping
 from dataclasses import dataclass
 from typing import Any
 
@@ -39,26 +39,64 @@ class Receipt:
             raise ReceiptError("This file is not a receipt. Download the receipt again.") from error
 
 
-def sign(manifest: Manifest, bound_pdf: bytes, key: Ed25519PrivateKey) -> Receipt:
-    statement = {"manifest": manifest.as_json(), "bound_sha256": hashlib.sha256(bound_pdf).hexdigest()}
-    signature = key.sign(canonical_json(statement))
-    public = key.public_key().public_bytes_raw()
-    return Receipt(statement, base64.b64encode(signature).decode(), base64.b64encode(public).decode())
+@dataclass(frozen=True, slots=True)
+class Issuer:
+    """Who signs: the college's name, and its key. ``key_id`` tells keys apart when they change over the years."""
+
+    name: str
+    key: Ed25519PrivateKey
+
+    @property
+    def public_key(self) -> str:
+        return base64.b64encode(self.key.public_key().public_bytes_raw()).decode()
+
+    @property
+    def key_id(self) -> str:
+        return key_id_of(self.public_key)
 
 
-def verify(receipt: Receipt, bound_pdf: bytes, public_key: str | None = None) -> bool:
+def key_id_of(public_key: str) -> str:
+    """The first half of the SHA-256 of the key's 32 bytes, in hexadecimal."""
+    return hashlib.sha256(base64.b64decode(public_key)).hexdigest()[:32]
+
+
+def sign(manifest: Manifest, bound_pdf: bytes, issuer: Issuer, *, replaces: str = "") -> Receipt:
+    """``replaces``: the hash (`hash_of`) of the receipt of the same edition before, where it was bound anew."""
+    statement = {
+        "manifest": manifest.as_json(), "bound_sha256": hashlib.sha256(bound_pdf).hexdigest(),
+        "issuer": issuer.name, "key_id": issuer.key_id, "replaces": replaces,
+    }  # fmt: skip
+    signature = issuer.key.sign(canonical_json(statement))
+    return Receipt(statement, base64.b64encode(signature).decode(), issuer.public_key)
+
+
+def hash_of(receipt: Receipt) -> str:
+    return hashlib.sha256(canonical_json(receipt.as_json())).hexdigest()
+
+
+def read_keys(text: str | bytes) -> tuple[str, ...]:
+    """The public keys of the file that an Inked Folio publishes at ``/api/receipt-keys``. Raises ReceiptError."""
+    try:
+        return tuple(str(one["public_key"]) for one in json.loads(text)["keys"])
+    except (ValueError, KeyError, TypeError) as error:
+        raise ReceiptError("This is not a file of receipt keys. Get it anew from the college's address.") from error
+
+
+def verify(receipt: Receipt, bound_pdf: bytes, trusted: Collection[str] = ()) -> bool:
     """Check a receipt against a file. Returns whether it is known who signed it. Raises ReceiptError.
 
-    ``public_key`` (base64) is the one the college publishes; without it the receipt's own key is used, which
-    proves that nothing was changed since signing, not who signed: anybody can make a key.
+    ``trusted``: the keys (base64) that the college publishes. Without them the receipt's own key is used, which proves
+    that nothing was changed since signing, not who signed: anybody can make a key.
     """
-    if public_key is not None and public_key != receipt.public_key:
-        raise ReceiptError("This receipt was signed with another key than the one given.")
+    if trusted and receipt.public_key not in trusted:
+        raise ReceiptError("This receipt was signed with another key than those given.")
     try:
         key = Ed25519PublicKey.from_public_bytes(base64.b64decode(receipt.public_key))
         key.verify(base64.b64decode(receipt.signature), canonical_json(receipt.statement))
     except (InvalidSignature, ValueError) as error:
         raise ReceiptError("The signature does not fit: the receipt was changed.") from error
-    if hashlib.sha256(bound_pdf).hexdigest() != receipt.statement["bound_sha256"]:
+    if receipt.statement.get("key_id") != key_id_of(receipt.public_key):
+        raise ReceiptError("This receipt names another key than the one it was signed with.")
+    if hashlib.sha256(bound_pdf).hexdigest() != receipt.statement.get("bound_sha256"):
         raise ReceiptError("The PDF is not the one this receipt was made for, or it was changed.")
-    return public_key is not None
+    return bool(trusted)

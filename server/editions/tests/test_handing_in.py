@@ -1,17 +1,31 @@
 from __future__ import annotations
 
+import base64
 import hashlib
 import io
 import json
+import os
+import shutil
+import tempfile
+from pathlib import Path
+from unittest import mock
 
 import pypdf
+from django.conf import settings
+from django.test import override_settings
+from procrastinate.contrib.django.models import ProcrastinateJob
 
+from editions import binding
+from editions.checks import receipts_can_be_signed
 from editions.models import Edition, EditionPage
-from editions.signing import receipt_key
-from folio_core.binding import Receipt, ReceiptError, verify
+from editions.queueing import BIND_EDITION
+from folio_core.binding import Receipt, ReceiptError, hash_of, read_keys, verify
+from folio_core.page import PageError, Trouble
 from folios.models import Folio
 from pages import preparing
-from testing.desk import DeskTestCase, picture
+from pages.models import Page
+from plumbing.storage import registered_folders
+from testing.desk import NOW, DeskTestCase, picture
 
 
 class HandingIn(DeskTestCase):
@@ -69,12 +83,61 @@ class HandingIn(DeskTestCase):
         self.hand_in()
         self.work_off_jobs()
         receipt, document = Receipt.from_json(self.file("receipt.json")), self.file("bound.pdf")
-        import base64
-
-        public = base64.b64encode(receipt_key().public_key().public_bytes_raw()).decode()
-        verify(receipt, document, public)
+        published = self.as_(None).get("/api/receipt-keys").content
+        self.assertTrue(verify(receipt, document, read_keys(published)))
         with self.assertRaises(ReceiptError):
-            verify(receipt, document + b" ", public)
+            verify(receipt, document + b" ", read_keys(published))
+        self.assertEqual(receipt.statement["issuer"], settings.FOLIO_ISSUER)
+
+    def test_a_key_that_signs_no_more_stays_published(self) -> None:
+        self.hand_in()
+        self.work_off_jobs()
+        old = Receipt.from_json(self.file("receipt.json")), self.file("bound.pdf")
+        another = Path(tempfile.mkdtemp()) / "receipt.key"
+        another.write_text(base64.b64encode(bytes(32)).decode())
+        self.addCleanup(shutil.rmtree, another.parent)
+        with override_settings(RECEIPT_KEY_FILE=str(another)):
+            self.arrange(3, order=[self.one, self.two])
+            self.hand_in(seen_edition=1)
+            self.work_off_jobs()
+        keys = read_keys(self.as_(None).get("/api/receipt-keys").content)
+        self.assertEqual(len(keys), 2)
+        self.assertTrue(verify(*old, keys))
+
+    def test_the_key_is_read_by_what_binds_alone_and_others_may_not_read_its_file(self) -> None:
+        with override_settings(RECEIPT_KEY_FILE="/nowhere"):
+            self.hand_in()
+            self.assertEqual(self.receipt()["state"], "binding")  # nothing but binding missed it
+            self.assertEqual([one.id for one in receipts_can_be_signed()], ["editions.E001"])
+        self.assertFalse(any("RECEIPT_KEY" in name and name != "FOLIO_RECEIPT_KEY_FILE" for name in os.environ))
+        with tempfile.NamedTemporaryFile() as open_to_all, override_settings(RECEIPT_KEY_FILE=open_to_all.name):
+            Path(open_to_all.name).chmod(0o644)
+            self.assertIn("chmod 600", receipts_can_be_signed()[0].msg)
+
+    def test_a_page_that_could_not_be_opened_is_bound_anew_when_it_can_and_the_first_stays(self) -> None:
+        busy = PageError(Trouble.MACHINE_BUSY, "The server is busy.")
+        self.hand_in()
+        edition = Edition.objects.get()
+        with mock.patch("pages.preparing.run_limited", side_effect=busy):
+            binding.bind_edition(edition.pk, now=NOW, last_try=True)
+        first = Receipt.from_json(self.file("receipt.json")), self.file("bound.pdf")
+        self.assertEqual(edition.pages.filter(is_notice=True).count(), 2)
+        ProcrastinateJob.objects.all().delete()
+        for page in (self.one, self.two):
+            preparing.open_original(Page.objects.get(pk=page).original_id, now=NOW)
+        self.assertEqual(ProcrastinateJob.objects.filter(task_name=BIND_EDITION).count(), 2)
+        binding.bind_edition(edition.pk, now=NOW)
+        binding.bind_edition(edition.pk, now=NOW)  # the second job finds it done
+        second = Receipt.from_json(self.file("receipt.json")), self.file("bound.pdf")
+        self.assertNotEqual(second[1], first[1])
+        self.assertEqual(second[0].statement["replaces"], hash_of(first[0]))
+        self.assertEqual(edition.bindings.count(), 2)
+        self.assertFalse(edition.pages.filter(is_notice=True).exists())
+        keys = read_keys(self.as_(None).get("/api/receipt-keys").content)
+        for receipt, document in (first, second):
+            self.assertTrue(verify(receipt, document, keys))
+        name = f"bound/{self.folio.pk}/{hashlib.sha256(first[1]).hexdigest()}.pdf"
+        self.assertIn(name, {one for folder in registered_folders() for one in folder.named_files()})
 
     def test_handing_in_again_makes_the_next_edition_and_keeps_the_first(self) -> None:
         self.hand_in()

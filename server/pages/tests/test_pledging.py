@@ -110,3 +110,31 @@ class Pledges(DeskTestCase):
         self.send(self.late)
         board = self.as_(self.ilse).get(f"/api/folios/{self.folio.pk}").json()
         self.assertEqual(board["pledges"], [])
+
+    def test_as_many_as_sides_were_written_and_three_more_can_be_promised(self) -> None:
+        pages = [picture(shade) for shade in range(100, 110)]
+        self.assertEqual(len(self.pledge(*pages).json()), 3)  # nothing was said of sides
+        self.arrange(0, sides=4)
+        promised = self.pledge(*pages).json()
+        self.assertEqual([one["sha256"] for one in promised], [hashlib.sha256(one).hexdigest() for one in pages[:7]])
+        for page in pages[:4]:
+            self.send_promised(page)
+        self.assertEqual(len(self.pledge(*pages).json()), 3)  # delivered ones count: no choice is left open by it
+
+    def test_what_was_promised_and_not_delivered_stands_in_the_receipt_for_good(self) -> None:
+        self.send(picture(1))
+        self.pledge(picture(2), picture(3))
+        self.at(minutes=111)
+        close_all(moment())
+        self.send_promised(picture(2))
+        self.at(minutes=121)
+        close_all(moment())
+        self.work_off_jobs()
+        missing = [hashlib.sha256(picture(shade)).hexdigest() for shade in (2, 3)]
+        told = {
+            one.number: [page["sha256"] for page in one.receipt["statement"]["manifest"]["not_delivered"]]  # type: ignore[index]
+            for one in self.folio.editions.all()
+        }
+        self.assertEqual(told, {1: missing, 2: missing[1:]})
+        receipt = self.as_(self.ilse).get(f"/api/folios/{self.folio.pk}/editions/2").json()
+        self.assertEqual([one["sha256"] for one in receipt["not_delivered"]], missing[1:])

@@ -66,9 +66,15 @@ function Proof({ receipt }: { receipt: ReceiptData }) {
           <Fact term="Open questions">{receipt.open_labels.join(", ") || "none"}</Fact>
           {receipt.left_blank.length > 0 && <Fact term="Left blank">{receipt.left_blank.join(", ")}</Fact>}
           {receipt.comment && <Fact term="Your word to the reader">{receipt.comment}</Fact>}
+          {receipt.not_delivered.length > 0 && (
+            <Fact term="Promised and not delivered">
+              {receipt.not_delivered.map((one) => `${one.file_name} (promised ${clockTime(one.promised, zone, true)})`).join(", ")}
+            </Fact>
+          )}
           <Fact term="Bound PDF">
             {bound ? (
               <>
+                {receipt.bound_anew && <>Bound anew, with a page that could not be opened at first. The first file is kept. </>}
                 <span className="hash">{receipt.bound_sha256}</span> <span className="soft">SHA-256</span>
               </>
             ) : (

@@ -443,7 +443,8 @@ export interface paths {
         };
         /**
          * News
-         * @description One event for each change; its data says what changed. The board asks for the state itself.
+         * @description One event for each change; its data says what changed. The board asks for the state itself. Ends with the
+         *     session.
          */
         get: operations["api_news_news"];
         put?: never;
@@ -610,6 +611,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/receipt-keys": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Receipt Keys
+         * @description All of them, the newest first: a receipt of years ago is checked by the key of then.
+         */
+        get: operations["api_receipt_keys_receipt_keys"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/session": {
         parameters: {
             query?: never;
@@ -621,7 +642,10 @@ export interface paths {
         put?: never;
         /** Sign In */
         post: operations["api_sign_in_sign_in"];
-        /** Sign Out */
+        /**
+         * Sign Out
+         * @description The browser forgets the answers it kept: pages are pictures of somebody's work.
+         */
         delete: operations["api_sign_in_sign_out"];
         options?: never;
         head?: never;
@@ -1145,6 +1169,13 @@ export interface components {
             /** Modules */
             modules: string[];
         };
+        /** KeysOut */
+        KeysOut: {
+            /** Issuer */
+            issuer: string;
+            /** Keys */
+            keys: components["schemas"]["SigningKeyOut"][];
+        };
         /**
          * LabelChange
          * @description One entry of the question map: what became of it. ``was``: its label before.
@@ -1278,6 +1309,21 @@ export interface components {
             now: string;
             /** Teaching */
             teaching: components["schemas"]["TaughtOut"][];
+        };
+        /**
+         * NotDeliveredOut
+         * @description A page that was promised and had not come.
+         */
+        NotDeliveredOut: {
+            /** File Name */
+            file_name: string;
+            /**
+             * Promised
+             * Format: date-time
+             */
+            promised: string;
+            /** Sha256 */
+            sha256: string;
         };
         /**
          * PaceOut
@@ -1537,6 +1583,8 @@ export interface components {
             assignment: components["schemas"]["AssignmentOut"];
             /** Automatic */
             automatic: boolean;
+            /** Bound Anew */
+            bound_anew: boolean;
             /** Bound Sha256 */
             bound_sha256: string;
             /** Bound Size */
@@ -1561,6 +1609,8 @@ export interface components {
             look_back: components["schemas"]["LookBackOut"] | null;
             /** Newest */
             newest: number;
+            /** Not Delivered */
+            not_delivered: components["schemas"]["NotDeliveredOut"][];
             /** Number */
             number: number;
             /** Open Labels */
@@ -1703,6 +1753,23 @@ export interface components {
              * @default
              */
             sha256: string;
+        };
+        /**
+         * SigningKeyOut
+         * @description ``public_key``: the 32 bytes of an Ed25519 key (RFC 8032) in base64.
+         */
+        SigningKeyOut: {
+            /**
+             * First Used
+             * Format: date-time
+             */
+            first_used: string;
+            /** Issuer */
+            issuer: string;
+            /** Key Id */
+            key_id: string;
+            /** Public Key */
+            public_key: string;
         };
         /** Spot */
         Spot: {
@@ -3032,6 +3099,26 @@ export interface operations {
             };
         };
     };
+    api_receipt_keys_receipt_keys: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeysOut"];
+                };
+            };
+        };
+    };
     api_sign_in_sign_in: {
         parameters: {
             query?: never;
@@ -3074,6 +3161,15 @@ export interface operations {
             };
             /** @description Too Many Requests */
             429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
