@@ -16,13 +16,13 @@ from editions.models import Edition
 from editions.pacing import pace_of
 from folio_core.pace import Basis
 from folio_core.page import WORDS, Advice, Tone, Trouble
-from folio_core.placing import read_arrangement, write_arrangement
+from folio_core.placing import SIDES_MOST, read_arrangement, write_arrangement
 from folios.arrangements import current
 from folios.models import Folio
 from pages.arranging import Stale, arrange
 from pages.arrival import receive
 from pages.files import image_name, image_type
-from pages.models import Original, Page, Pledge
+from pages.models import Original, Page
 from pages.pledging import Promise, pledge
 from pages.room import require_room, room_of
 from pages.sent import AcknowledgedOut, SentIn
@@ -128,6 +128,14 @@ class PledgeOut(Schema):
     promised: datetime = Field(validation_alias="promised_at")
 
 
+class PledgesOut(Schema):
+    """What is promised and not here yet. ``over``: hashes that were not noted, for as many are promised as sides were
+    written, and three more."""
+
+    promised: list[PledgeOut]
+    over: list[str]
+
+
 class PaceOut(Schema):
     """When to put the pen down, and from what that was worked out."""
 
@@ -201,6 +209,7 @@ class PromiseIn(Schema):
 
 class PledgeIn(Schema):
     pages: list[PromiseIn]
+    sides: int | None = Field(None, ge=0, le=SIDES_MOST)
 
 
 class HandInIn(Schema):
@@ -268,12 +277,18 @@ def add_original(request: HttpRequest, folio_id: int, about: Query[SentIn]) -> A
     return AcknowledgedOut.of(receive(folio, chunks_of(request), about.sent(), moment))
 
 
-@router.post("/folios/{int:folio_id}/pledge", response={200: list[PledgeOut], 403: Problem, 404: Problem, 422: Problem})
-def post_pledge(request: HttpRequest, folio_id: int, body: PledgeIn) -> list[Pledge]:
+@router.post("/folios/{int:folio_id}/pledge", response={200: PledgesOut, 403: Problem, 404: Problem, 422: Problem})
+def post_pledge(request: HttpRequest, folio_id: int, body: PledgeIn) -> PledgesOut:
     """Fingerprints of pages that wait on the device. Their bytes count as of now if they follow in time."""
-    folio = own_folio(person(request), folio_id)
+    return pledged(own_folio(person(request), folio_id), body)
+
+
+def pledged(folio: Folio, body: PledgeIn) -> PledgesOut:
     promises = [Promise(page.sha256, page.size, page.file_name) for page in body.pages]
-    return pledge(folio, promises, moment())
+    promised = pledge(folio, promises, moment(), body.sides)
+    known = {*folio.originals.values_list("sha256", flat=True), *(one.sha256 for one in promised)}
+    over = [one.sha256 for one in promises if one.sha256 not in known]
+    return PledgesOut(promised=promised, over=over)  # type: ignore[arg-type]
 
 
 @router.put(

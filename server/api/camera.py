@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+import uuid
 from dataclasses import replace
 from datetime import datetime
 from typing import Any
 
 import segno
 from django.conf import settings
-from django.http import HttpRequest
+from django.http import HttpRequest, HttpResponse
 from ninja import Query, Router, Schema
 from ninja.security import APIKeyHeader
 
@@ -23,8 +24,10 @@ from pages.sent import AcknowledgedOut, PictureIn
 from plumbing.errors import Problem, not_yours
 from plumbing.requests import chunks_of, moment
 
+from .board import PledgeIn, PledgesOut, pledged
 from .permissions import own_folio, person
 from .schemas import AssignmentOut, LimitsOut
+from .uploads import announced, how_far_is, piece_taken, upload_of, versioned
 
 router = Router(tags=["camera"])
 
@@ -55,6 +58,7 @@ class CameraOut(Schema):
     sides: int | None
     phase: Phase
     closes: datetime
+    pledges_end: datetime
     until: datetime
     now: datetime
     limits: LimitsOut
@@ -103,7 +107,7 @@ def camera(request: HttpRequest) -> CameraOut:
     return CameraOut(
         folio_id=folio.pk, student=folio.student.name, assignment=AssignmentOut.of(folio.assignment),
         pages=len(arrangement.pages), sides=arrangement.sides, phase=clock.phase(window, now), closes=window.closes,
-        until=link.until, now=now,
+        until=camera_links.ends(link), pledges_end=window.pledges_end, now=now,
         limits=LimitsOut.now(),
     )  # fmt: skip
 
@@ -122,10 +126,36 @@ def add_picture(request: HttpRequest, about: Query[PictureIn]) -> AcknowledgedOu
     return AcknowledgedOut.of(receive(link.folio, chunks_of(request), sent, moment))
 
 
+@router.post("/camera/uploads", auth=CameraKey(), response={201: None, 403: Problem})
+@versioned
+def announce(request: HttpRequest) -> HttpResponse:
+    """A large picture in pieces, as on the board (`uploads`)."""
+    link = _link(request)
+    return announced(request, link.folio, "/api/camera/uploads", camera=link.pk)
+
+
+@router.api_operation(["HEAD"], "/camera/uploads/{uuid:key}", auth=CameraKey(), response={200: None, 403: Problem})
+@versioned
+def how_far(request: HttpRequest, key: uuid.UUID) -> HttpResponse:
+    return how_far_is(upload_of(_link(request).folio, key))
+
+
+@router.patch("/camera/uploads/{uuid:key}", auth=CameraKey(), response={204: None, 403: Problem})
+@versioned
+def piece(request: HttpRequest, key: uuid.UUID) -> HttpResponse:
+    return piece_taken(request, upload_of(_link(request).folio, key))
+
+
+@router.post("/camera/pledge", auth=CameraKey(), response={200: PledgesOut, 403: Problem, 422: Problem})
+def post_pledge(request: HttpRequest, body: PledgeIn) -> PledgesOut:
+    """Fingerprints of pictures that wait on the phone."""
+    return pledged(_link(request).folio, body)
+
+
 def _link(request: Any) -> CameraLink:
     link: CameraLink = request.auth
     return link
 
 
 def _link_out(link: CameraLink) -> CameraLinkOut:
-    return CameraLinkOut(id=link.pk, until=link.until, opened=link.opened_at, pages=link.originals.count())
+    return CameraLinkOut(id=link.pk, until=camera_links.ends(link), opened=link.opened_at, pages=link.originals.count())

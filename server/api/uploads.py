@@ -10,6 +10,7 @@ import base64
 import binascii
 import uuid
 from collections.abc import Callable
+from dataclasses import replace
 from datetime import timedelta
 from email.utils import format_datetime
 from functools import wraps
@@ -20,6 +21,7 @@ from ninja import Router
 
 from folio_core import clock
 from folio_core.page import PageError
+from folios.models import Folio
 from pages import uploads
 from pages.arrival import most_bytes
 from pages.models import Upload
@@ -35,7 +37,7 @@ KEPT_FOR = timedelta(days=1)
 _PIECE_TYPE = "application/offset+octet-stream"
 
 
-def _versioned(view: Callable[..., HttpResponse]) -> Callable[..., HttpResponse]:
+def versioned(view: Callable[..., HttpResponse]) -> Callable[..., HttpResponse]:
     """Every request names its version of the protocol, and so does every answer."""
 
     @wraps(view)
@@ -62,32 +64,49 @@ def abilities(request: HttpRequest, folio_id: int) -> HttpResponse:
 
 
 @router.post("/folios/{int:folio_id}/uploads", response={201: None})
-@_versioned
+@versioned
 def announce(request: HttpRequest, folio_id: int) -> HttpResponse:
-    folio = own_folio(person(request), folio_id)
+    return announced(request, own_folio(person(request), folio_id), f"/api/folios/{folio_id}/uploads")
+
+
+@router.api_operation(["HEAD"], "/folios/{int:folio_id}/uploads/{uuid:key}", response={200: None})
+@versioned
+def how_far(request: HttpRequest, folio_id: int, key: uuid.UUID) -> HttpResponse:
+    return how_far_is(upload_of(own_folio(person(request), folio_id), key))
+
+
+@router.patch("/folios/{int:folio_id}/uploads/{uuid:key}", response={204: None})
+@versioned
+def piece(request: HttpRequest, folio_id: int, key: uuid.UUID) -> HttpResponse:
+    return piece_taken(request, upload_of(own_folio(person(request), folio_id), key))
+
+
+@router.delete("/folios/{int:folio_id}/uploads/{uuid:key}", response={204: None})
+@versioned
+def give_up(request: HttpRequest, folio_id: int, key: uuid.UUID) -> HttpResponse:
+    uploads.give_up(upload_of(own_folio(person(request), folio_id), key))
+    return HttpResponse(status=204)
+
+
+def announced(request: HttpRequest, folio: Folio, address: str, camera: int | None = None) -> HttpResponse:
     size = _number(request, "Upload-Length")
-    upload = uploads.set_out(folio, size, _sent(request.headers.get("Upload-Metadata", "")), moment())
+    sent = replace(_sent(request.headers.get("Upload-Metadata", "")), camera=camera)
+    upload = uploads.set_out(folio, size, sent, moment())
     response = HttpResponse(status=201)
-    response["Location"] = f"/api/folios/{folio_id}/uploads/{upload.key}"
+    response["Location"] = f"{address}/{upload.key}"
     if request.content_type == _PIECE_TYPE:
         _take(request, upload, 0, response)
     return response
 
 
-@router.api_operation(["HEAD"], "/folios/{int:folio_id}/uploads/{uuid:key}", response={200: None})
-@_versioned
-def how_far(request: HttpRequest, folio_id: int, key: uuid.UUID) -> HttpResponse:
-    upload = _own(request, folio_id, key)
+def how_far_is(upload: Upload) -> HttpResponse:
     response = HttpResponse()
     response["Upload-Length"] = str(upload.size)
     _set_offset(response, upload, uploads.offset(upload))
     return response
 
 
-@router.patch("/folios/{int:folio_id}/uploads/{uuid:key}", response={204: None})
-@_versioned
-def piece(request: HttpRequest, folio_id: int, key: uuid.UUID) -> HttpResponse:
-    upload = _own(request, folio_id, key)
+def piece_taken(request: HttpRequest, upload: Upload) -> HttpResponse:
     if request.content_type != _PIECE_TYPE:
         return HttpResponse(status=415)
     response = HttpResponse(status=204)
@@ -98,11 +117,12 @@ def piece(request: HttpRequest, folio_id: int, key: uuid.UUID) -> HttpResponse:
     return response
 
 
-@router.delete("/folios/{int:folio_id}/uploads/{uuid:key}", response={204: None})
-@_versioned
-def give_up(request: HttpRequest, folio_id: int, key: uuid.UUID) -> HttpResponse:
-    uploads.give_up(_own(request, folio_id, key))
-    return HttpResponse(status=204)
+def upload_of(folio: Folio, key: uuid.UUID) -> Upload:
+    """Raises Refused (404)."""
+    upload = folio.uploads.select_related("original").filter(pk=key).first()
+    if upload is None:
+        raise not_yours()
+    return upload
 
 
 def _take(request: HttpRequest, upload: Upload, at: int, response: HttpResponse) -> None:
@@ -121,14 +141,6 @@ def _set_offset(response: HttpResponse, upload: Upload, offset: int) -> None:
         response["Folio-Acknowledged"] = AcknowledgedOut.of(uploads.complete(upload.key, moment())).model_dump_json()
     else:
         response["Upload-Expires"] = format_datetime(upload.set_out_at + KEPT_FOR, usegmt=True)
-
-
-def _own(request: HttpRequest, folio_id: int, key: uuid.UUID) -> Upload:
-    folio = own_folio(person(request), folio_id)
-    upload = folio.uploads.select_related("original").filter(pk=key).first()
-    if upload is None:
-        raise not_yours()
-    return upload
 
 
 def _number(request: HttpRequest, header: str) -> int:

@@ -70,8 +70,11 @@ class PledgedPage(Schema):
 
 
 class Pledged(Schema):
+    """``sides``: how many were said to be written."""
+
     kind: Literal["pledged"] = "pledged"
     pages: list[PledgedPage]
+    sides: int | None = None
 
 
 class Lengthened(Schema):

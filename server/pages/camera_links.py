@@ -7,7 +7,6 @@ import secrets
 from datetime import datetime, timedelta
 
 from django.db import transaction
-from django.db.models import QuerySet
 
 from folio_core import clock
 from folios.models import Folio, folio_topic
@@ -16,7 +15,7 @@ from plumbing.errors import Refused
 
 from .models import CameraLink
 
-LASTS = timedelta(hours=1)
+LASTS = timedelta(days=1)  # of untimed work, which may be open for weeks; in a sitting, as long as that lasts
 MOST = 4  # at a time: a phone or two, and those that were lost
 ENDED = (
     "This camera link has ended. Open a new one on the computer, at “Photograph by phone”. "
@@ -28,12 +27,11 @@ ENDED = (
 def invite(folio: Folio, now: datetime) -> tuple[CameraLink, str]:
     """A new link and its secret, which is shown once and not kept. Raises SittingClosed; the oldest ends where there
     are too many."""
-    window = folio.window()
-    clock.require_open(window, now)
+    clock.require_open(folio.window(), now)
     for old in living(folio, now)[MOST - 1 :]:
         end(old, now)
     token = secrets.token_urlsafe(24)
-    until = min(now + LASTS, max(window.closes, window.pledges_end))
+    until = now + LASTS
     link = CameraLink.objects.create(folio=folio, token_sha256=_hashed(token), made_at=now, until=until)
     return link, token
 
@@ -41,10 +39,8 @@ def invite(folio: Folio, now: datetime) -> tuple[CameraLink, str]:
 def link_of(token: str, now: datetime) -> CameraLink:
     """Raises Refused (403) where the link is unknown, has ended or was taken back."""
     link = CameraLink.objects.select_related("folio__assignment__course", "folio__student")
-    found = link.filter(
-        token_sha256=_hashed(token), until__gt=now, ended_at=None, folio__student__is_active=True
-    ).first()
-    if found is None:
+    found = link.filter(token_sha256=_hashed(token), ended_at=None, folio__student__is_active=True).first()
+    if found is None or now >= ends(found):
         raise Refused(403, "link_ended", ENDED)
     return found
 
@@ -63,8 +59,17 @@ def end(link: CameraLink, now: datetime) -> None:
     announce(folio_topic(link.folio_id), camera=True)
 
 
-def living(folio: Folio, now: datetime) -> QuerySet[CameraLink]:
-    return folio.camera_links.filter(until__gt=now, ended_at=None).order_by("-pk")
+def living(folio: Folio, now: datetime) -> list[CameraLink]:
+    """The newest first."""
+    links = folio.camera_links.filter(ended_at=None).order_by("-pk")
+    return [link for link in links if now < ends(link)]
+
+
+def ends(link: CameraLink) -> datetime:
+    """As long as pages may come, with the time that was given meanwhile; in untimed work for a day at most."""
+    window = link.folio.window()
+    last = max(window.closes, window.pledges_end)
+    return last if window.rules.timed else min(link.until, last)
 
 
 def _hashed(token: str) -> str:

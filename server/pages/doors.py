@@ -52,11 +52,7 @@ def judge_piece(scope: Message, address: re.Match[str], size: int | None) -> Jud
     """A piece of an announced file, whose room was judged when it was announced. Raises as `judge_original`."""
     try:
         student = signed_in(ASGIRequest(scope, io.BytesIO()))
-        folio = _folio_of(int(address[1]), student.pk)
-        upload = folio.uploads.filter(pk=address[2]).first()
-        if upload is None:
-            raise not_yours()
-        return _judged(folio, upload.about["sha256"], 0)
+        return _piece(_folio_of(int(address[1]), student.pk), address[2])
     finally:
         close_old_connections()
 
@@ -67,6 +63,16 @@ def judge_picture(scope: Message, address: re.Match[str], size: int | None) -> J
         request = ASGIRequest(scope, io.BytesIO())
         link = camera_links.link_of(request.headers.get("Folio-Camera", ""), moment())
         return _judged(link.folio, _sha256_in(scope), size, link.pk)
+    finally:
+        close_old_connections()
+
+
+def judge_picture_piece(scope: Message, address: re.Match[str], size: int | None) -> Judged:
+    """A piece of a phone's announced picture. Raises as `judge_picture`."""
+    try:
+        request = ASGIRequest(scope, io.BytesIO())
+        link = camera_links.link_of(request.headers.get("Folio-Camera", ""), moment())
+        return _piece(link.folio, address[1])
     finally:
         close_old_connections()
 
@@ -89,8 +95,17 @@ DOORS = (
     Door("POST", re.compile(r"/api/folios/(\d+)/uploads"), judge_original, _done),
     Door("PATCH", re.compile(rf"/api/folios/(\d+)/uploads/({_UUID})"), judge_piece, _done),
     Door("PUT", re.compile(r"/api/camera/originals"), judge_picture, _done),
+    Door("POST", re.compile(r"/api/camera/uploads"), judge_picture, _done),
+    Door("PATCH", re.compile(rf"/api/camera/uploads/({_UUID})"), judge_picture_piece, _done),
     Door("POST", re.compile(r"/admin/.*"), judge_staff),
 )
+
+
+def _piece(folio: Folio, key: str) -> Judged:
+    upload = folio.uploads.filter(pk=key).first()
+    if upload is None:
+        raise not_yours()
+    return _judged(folio, upload.about["sha256"], 0)
 
 
 def _judged(folio: Folio, sha256: str, size: int | None, camera: int | None = None) -> Judged:

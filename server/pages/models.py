@@ -32,7 +32,7 @@ class CameraLink(models.Model):
     folio = models.ForeignKey(Folio, models.PROTECT, related_name="camera_links")
     token_sha256 = models.CharField(max_length=64, unique=True)
     made_at = models.DateTimeField()
-    until = models.DateTimeField()
+    until = models.DateTimeField(help_text="Of untimed work; in a sitting it lasts as long as that.")
     opened_at = models.DateTimeField(null=True, help_text="When a phone first opened it.")
     ended_at = models.DateTimeField(null=True, help_text="When the student took it back.")
 

@@ -31,11 +31,11 @@ MORE_THAN_SIDES = 3
 
 
 @transaction.atomic
-def pledge(folio: Folio, promises: Iterable[Promise], now: datetime) -> list[Pledge]:
+def pledge(folio: Folio, promises: Iterable[Promise], now: datetime, sides: int | None = None) -> list[Pledge]:
     """Note which pages are coming. The first pledge of a page stands; one that is here already needs none.
 
     At most as many pages are promised as sides were written, and three more: those named first. Where no number of
-    sides was said, that is three.
+    sides was said, on the board or with it (``sides``), that is three.
     Raises SittingClosed outside the window, and Refused where the assignment takes no pledges.
     """
     folio = locked(folio.pk)
@@ -46,17 +46,17 @@ def pledge(folio: Folio, promises: Iterable[Promise], now: datetime) -> list[Ple
     here = set(folio.originals.values_list("sha256", flat=True))
     promised = set(folio.pledges.values_list("sha256", flat=True))
     new = {promise.sha256: promise for promise in promises if promise.sha256 not in here | promised}
-    accepted = list(new.values())[: max(0, most_promised(folio) - len(promised))]
+    accepted = list(new.values())[: max(0, most_promised(folio, sides) - len(promised))]
     Pledge.objects.bulk_create(
         Pledge(folio=folio, sha256=one.sha256, size=one.size, file_name=one.file_name[:255], promised_at=now)
         for one in accepted
     )
     if accepted:
         pages = [PledgedPage(sha256=one.sha256, size=one.size, file_name=one.file_name[:255]) for one in accepted]
-        record_and_announce(folio, Pledged(pages=pages), now)
+        record_and_announce(folio, Pledged(pages=pages, sides=sides), now)
     return list(folio.pledges.filter(delivered=False))
 
 
-def most_promised(folio: Folio) -> int:
-    sides = read_arrangement(folio.arrangement).sides or 0
+def most_promised(folio: Folio, said: int | None) -> int:
+    sides = max(read_arrangement(folio.arrangement).sides or 0, said or 0)
     return min(sides + MORE_THAN_SIDES, settings.FOLIO_MAX_PAGES)

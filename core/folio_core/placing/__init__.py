@@ -1,11 +1,11 @@
 """Which page answers which question: the arrangement of a folio, and what is still open in it."""
 
-from .arrangement import Arrangement, BadArrangement, Placement
+from .arrangement import SIDES_MOST, Arrangement, BadArrangement, Placement
 from .at_the_close import added_at_the_close, placed_since
 from .document import read_arrangement, read_recipe, write_arrangement, write_recipe
 from .readiness import Readiness, is_answered, readiness
 
 __all__ = [
-    "Arrangement", "BadArrangement", "Placement", "Readiness", "added_at_the_close", "is_answered", "placed_since",
-    "read_arrangement", "read_recipe", "readiness", "write_arrangement", "write_recipe",
+    "SIDES_MOST", "Arrangement", "BadArrangement", "Placement", "Readiness", "added_at_the_close", "is_answered",
+    "placed_since", "read_arrangement", "read_recipe", "readiness", "write_arrangement", "write_recipe",
 ]  # fmt: skip

@@ -2,15 +2,22 @@
 
 from __future__ import annotations
 
+import base64
+import hashlib
+import json
+from datetime import timedelta
 from typing import Any
 
 import cv2
 import numpy as np
 
+from folios.beginning import create_folio
+from folios.lengthening import lengthen
 from folios.models import Event, Folio
 from pages.models import CameraLink, Original
 from people.models import User
-from testing.desk import DeskTestCase, picture
+from plumbing.requests import moment
+from testing.desk import NOW, DeskTestCase, picture
 from testing.terms import set_rules
 
 BATCH = "0b0e4f5e-8f0c-4f0e-9a53-2f6c1d2e3f40"
@@ -73,9 +80,10 @@ class CameraLinks(DeskTestCase):
     def test_an_ended_an_old_and_an_unknown_link_do_nothing(self) -> None:
         secret = self.secret()
         link = CameraLink.objects.get()
-        self.at(minutes=61)
+        set_rules(self.folio, due=NOW + timedelta(days=9))
+        self.at(days=1, minutes=1)
         self.assertEqual(self.shoot(secret, picture()).json()["code"], "link_ended")
-        self.at(minutes=59)
+        self.at(hours=23)
         self.assertEqual(self.camera(secret).status_code, 200)
         self.as_(self.ilse).delete(f"/api/folios/{self.folio.pk}/camera-links/{link.pk}")
         self.assertEqual(self.camera(secret).json()["code"], "link_ended")
@@ -88,9 +96,45 @@ class CameraLinks(DeskTestCase):
         self.assertEqual(self.invite().json()["code"], "closed")
         set_rules(self.folio, due=self.clock.return_value.replace(minute=20), pledge_minutes=10)
         secret = self.secret()
-        self.assertEqual(CameraLink.objects.get().until.minute, 30)
+        self.assertEqual(self.camera(secret).json()["until"], "2026-11-24T15:30:00Z")
         self.at(minutes=25)
         self.assertEqual(self.shoot(secret, picture()).json()["code"], "closed")
+
+    def test_in_a_sitting_it_lasts_as_long_as_that_with_time_that_was_given(self) -> None:
+        folio = create_folio(self.sitting, self.ilse, NOW)
+        secret = str(self.invite(folio=folio).json()["address"].split("#")[1])
+        self.at(minutes=109)
+        self.assertEqual(self.shoot(secret, picture()).status_code, 200)
+        lengthen(self.sitting, 30, only=None, by_name="Corin", now=moment())
+        self.at(minutes=139)
+        self.assertEqual(self.shoot(secret, picture(3)).status_code, 200)
+        self.at(minutes=151)
+        self.assertEqual(self.camera(secret).json()["code"], "link_ended")
+
+    def test_a_large_picture_comes_in_pieces_and_promised_as_from_the_board(self) -> None:
+        folio = create_folio(self.sitting, self.ilse, NOW)
+        secret = str(self.invite(folio=folio).json()["address"].split("#")[1])
+        data = picture(7)
+        sha256 = hashlib.sha256(data).hexdigest()
+        page = {"sha256": sha256, "size": len(data), "file_name": "page.jpg"}
+        phone = {"Folio-Camera": secret, "Tus-Resumable": "1.0.0"}
+        answer = self.as_(None).post("/api/camera/pledge", {"pages": [page]}, "application/json", headers=phone)
+        self.assertEqual([one["sha256"] for one in answer.json()["promised"]], [sha256])
+        said = {"filename": "page.jpg", "sha256": sha256}
+        metadata = ",".join(f"{name} {base64.b64encode(value.encode()).decode()}" for name, value in said.items())
+        self.at(minutes=112)  # after the close: it was promised
+        told = {"Upload-Length": str(len(data)), "Upload-Metadata": metadata}
+        at = self.as_(None).post("/api/camera/uploads", headers={**phone, **told})["Location"]
+        kind = "application/offset+octet-stream"
+        half = len(data) // 2
+        first = self.as_(None).patch(at, data[:half], kind, headers={**phone, "Upload-Offset": "0"})
+        self.assertEqual((first.status_code, first["Upload-Offset"]), (204, str(half)))
+        self.assertEqual(self.as_(None).head(at, headers=phone)["Upload-Offset"], str(half))
+        last = self.as_(None).patch(at, data[half:], kind, headers={**phone, "Upload-Offset": str(half)})
+        self.assertEqual(json.loads(last["Folio-Acknowledged"])["sha256"], sha256)
+        original = Original.objects.get()
+        self.assertEqual((original.verdict, original.camera_id), ("in_time", CameraLink.objects.get().pk))
+        self.assertEqual(self.as_(None).head(at, headers={"Tus-Resumable": "1.0.0"}).status_code, 401)
 
     def test_it_opens_no_other_door(self) -> None:
         """Not the board, not the pictures, not another folio, not another page's place."""

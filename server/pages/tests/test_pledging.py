@@ -34,7 +34,7 @@ class Pledges(DeskTestCase):
 
     def test_a_promised_page_delivered_after_the_close_is_in_time_and_its_receipt_says_both_moments(self) -> None:
         self.at(minutes=109, seconds=41)
-        promised = self.pledge(self.late).json()
+        promised = self.pledge(self.late).json()["promised"]
         self.assertEqual([one["promised"] for one in promised], ["2026-11-24T16:49:41Z"])
         self.at(minutes=113, seconds=10)
         answer = self.send_promised(self.late)
@@ -75,7 +75,7 @@ class Pledges(DeskTestCase):
     def test_the_first_promise_stands_and_is_in_the_record(self) -> None:
         self.pledge(self.late)
         self.at(minutes=5)
-        (again,) = self.pledge(self.late).json()
+        (again,) = self.pledge(self.late).json()["promised"]
         self.assertEqual(again["promised"], "2026-11-24T15:00:00Z")
         event = Event.objects.get(kind="pledged")
         self.assertEqual(event.detail["pages"][0]["sha256"], hashlib.sha256(self.late).hexdigest())
@@ -113,13 +113,16 @@ class Pledges(DeskTestCase):
 
     def test_as_many_as_sides_were_written_and_three_more_can_be_promised(self) -> None:
         pages = [picture(shade) for shade in range(100, 110)]
-        self.assertEqual(len(self.pledge(*pages).json()), 3)  # nothing was said of sides
+        answer = self.pledge(*pages).json()
+        self.assertEqual((len(answer["promised"]), len(answer["over"])), (3, 7))  # nothing was said of sides
         self.arrange(0, sides=4)
-        promised = self.pledge(*pages).json()
+        promised = self.pledge(*pages).json()["promised"]
         self.assertEqual([one["sha256"] for one in promised], [hashlib.sha256(one).hexdigest() for one in pages[:7]])
         for page in pages[:4]:
             self.send_promised(page)
-        self.assertEqual(len(self.pledge(*pages).json()), 3)  # delivered ones count: no choice is left open by it
+        self.assertEqual(
+            len(self.pledge(*pages).json()["promised"]), 3
+        )  # delivered ones count: no choice is left open by it
 
     def test_what_was_promised_and_not_delivered_stands_in_the_receipt_for_good(self) -> None:
         self.send(picture(1))

@@ -41,7 +41,7 @@ def _begin() -> str:
 
 
 def _environment() -> dict[str, str]:
-    return {"LANG": "C.UTF-8", "OPENBLAS_NUM_THREADS": "1"}
+    return {"LANG": "C.UTF-8", "OPENBLAS_NUM_THREADS": "1", "ORT_DISABLE_TELEMETRY": "1"}
 
 
 def _bubblewrap() -> list[str]:

@@ -53,7 +53,7 @@ type Sheet = "keys" | "history" | "order" | "camera";
 
 function LoadedBoard({ board }: { board: BoardData }) {
   const { arrangement, saving, past, future, store } = useArrangement(board);
-  const { uploads, queue } = useUploads(board.id, board.window);
+  const { uploads, queue } = useUploads(board.id, board.window, board.arrangement.sides);
   const { limits, questions } = board;
   const [open, placing] = [mayAddPages(board.window.phase), mayPlace(board.window.phase)];
   const add = useCallback((files: File[]) => void queue.add(files, limits), [queue, limits]);

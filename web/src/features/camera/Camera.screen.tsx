@@ -48,6 +48,11 @@ function Ready({ told, secret, trouble }: { told: Schemas["CameraOut"]; secret: 
     remember(folioId, secret);
     goOnFor(cameraOf(folioId)); // what an earlier link left on the phone
   }, [folioId, secret]);
+  const closes = Date.parse(told.closes);
+  const pledgesEnd = Date.parse(told.pledges_end);
+  useEffect(() => {
+    queue.tellLimits({ closes, pledgesEnd }, told.sides);
+  }, [queue, closes, pledgesEnd, told.sides]);
   const uploads = useSyncExternalStore(queue.subscribe, queue.uploads);
   const queries = useQueryClient();
   const safe = uploads.filter((one) => one.state === "safe").length;

@@ -1,6 +1,7 @@
 import type { Schemas } from "../../shared/api/client";
 import { Problem, problemFrom } from "../../shared/api/problem";
-import { about, type Outcome, outcomeOf } from "../../shared/sending/outcome";
+import { pledged, pledgeOf } from "../../shared/sending/pledge";
+import { sendTo } from "../../shared/sending/sendFile";
 import type { Line } from "../../shared/sending/UploadQueue";
 
 /** The secret of the link: what stands after the # of the address, which no server is sent. */
@@ -32,19 +33,11 @@ export async function askCamera(secret: string): Promise<Schemas["CameraOut"]> {
 
 /** Sends pictures by the link instead of a sign-in. A link that has ended keeps them waiting on this phone. */
 export function cameraLine(folioId: number): Partial<Line> {
+  const headers = () => ({ "Folio-Camera": newest(folioId) });
+  const address = { originals: "/api/camera/originals", uploads: "/api/camera/uploads", headers };
   return {
-    send: (kept, { seconds }, { onShare }) =>
-      new Promise<Outcome>((resolve) => {
-        const request = new XMLHttpRequest();
-        request.open("PUT", `/api/camera/originals?${new URLSearchParams({ name: kept.name, ...about(kept, seconds) })}`);
-        request.setRequestHeader("Folio-Camera", newest(folioId));
-        request.setRequestHeader("Content-Type", "application/octet-stream");
-        request.upload.onprogress = (event) => onShare(event.loaded / Math.max(1, event.total));
-        request.onerror = () => resolve("unreachable");
-        request.onload = () => resolve(ended(request) ? "signed out" : outcomeOf(request.status, request.responseText));
-        request.send(kept.file);
-      }),
-    pledge: () => Promise.resolve("refused"),
+    send: (kept, way, progress) => sendTo(address, kept, way, progress),
+    pledge: (_, waiting, sides) => pledged(askPledge(pledgeOf(waiting, sides), headers())),
     mayReach: () => askCamera(newest(folioId)).then(
       () => true,
       () => false,
@@ -52,6 +45,13 @@ export function cameraLine(folioId: number): Partial<Line> {
   };
 }
 
-function ended(request: XMLHttpRequest): boolean {
-  return request.status === 403 && request.responseText.includes('"link_ended"');
+async function askPledge(body: Schemas["PledgeIn"], headers: Record<string, string>): Promise<Schemas["PledgesOut"]> {
+  const response = await fetch("/api/camera/pledge", {
+    method: "POST",
+    headers: { ...headers, "Content-Type": "application/json" },
+    body: JSON.stringify(body),
+  });
+  const said: unknown = await response.json().catch(() => undefined);
+  if (!response.ok) throw problemFrom(response.status, said);
+  return said as Schemas["PledgesOut"];
 }

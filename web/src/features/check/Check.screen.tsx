@@ -25,7 +25,7 @@ type Draft = Schemas["ReadingOut"];
 export default function Check() {
   const folioId = Number(useParams().folioId);
   const board = useBoard(folioId);
-  const { uploads } = useUploads(folioId, board.data?.window);
+  const { uploads } = useUploads(folioId, board.data?.window, board.data?.arrangement.sides);
   const draft = useQuery({
     queryKey: queryKeys.draft(folioId, board.data?.version, board.data?.pages.map((page) => page.image).join()),
     enabled: board.data !== undefined,

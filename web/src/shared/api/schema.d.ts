@@ -237,6 +237,64 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/camera/pledge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Pledge
+         * @description Fingerprints of pictures that wait on the phone.
+         */
+        post: operations["api_camera_post_pledge"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/camera/uploads": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Announce
+         * @description A large picture in pieces, as on the board (`uploads`).
+         */
+        post: operations["api_camera_announce"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/camera/uploads/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        /** How Far */
+        head: operations["api_camera_how_far"];
+        /** Piece */
+        patch: operations["api_camera_piece"];
+        trace?: never;
+    };
     "/api/folios/{folio_id}": {
         parameters: {
             query?: never;
@@ -969,6 +1027,11 @@ export interface components {
             /** Pages */
             pages: number;
             phase: components["schemas"]["Phase"];
+            /**
+             * Pledges End
+             * Format: date-time
+             */
+            pledges_end: string;
             /** Sides */
             sides: number | null;
             /** Student */
@@ -1425,6 +1488,8 @@ export interface components {
         PledgeIn: {
             /** Pages */
             pages: components["schemas"]["PromiseIn"][];
+            /** Sides */
+            sides?: number | null;
         };
         /**
          * PledgeOut
@@ -1443,7 +1508,10 @@ export interface components {
             /** Size */
             size: number;
         };
-        /** Pledged */
+        /**
+         * Pledged
+         * @description ``sides``: how many were said to be written.
+         */
         Pledged: {
             /**
              * @description discriminator enum property added by openapi-typescript
@@ -1452,6 +1520,8 @@ export interface components {
             kind: "pledged";
             /** Pages */
             pages: components["schemas"]["PledgedPage"][];
+            /** Sides */
+            sides?: number | null;
         };
         /** PledgedPage */
         PledgedPage: {
@@ -1461,6 +1531,17 @@ export interface components {
             sha256: string;
             /** Size */
             size: number;
+        };
+        /**
+         * PledgesOut
+         * @description What is promised and not here yet. ``over``: hashes that were not noted, for as many are promised as sides were
+         *     written, and three more.
+         */
+        PledgesOut: {
+            /** Over */
+            over: string[];
+            /** Promised */
+            promised: components["schemas"]["PledgeOut"][];
         };
         /** Problem */
         Problem: {
@@ -2367,6 +2448,133 @@ export interface operations {
             };
         };
     };
+    api_camera_post_pledge: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PledgeIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PledgesOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_camera_announce: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_camera_how_far: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_camera_piece: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     api_board_board: {
         parameters: {
             query?: never;
@@ -2873,7 +3081,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PledgeOut"][];
+                    "application/json": components["schemas"]["PledgesOut"];
                 };
             };
             /** @description Forbidden */

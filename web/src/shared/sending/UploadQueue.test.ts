@@ -23,8 +23,11 @@ async function acknowledged(kept: Kept, page_id: number, already: boolean): Prom
 function queue(...answers: Answer[]) {
   const sent: string[] = [];
   const mayReach = vi.fn(() => Promise.resolve(true));
-  const pledge = vi.fn<(folio: number, waiting: readonly Kept[]) => Promise<Pledged>>((_, waiting) =>
-    Promise.resolve(waiting.map(({ sha256, file }) => ({ sha256, size: file.size, file_name: file.name, promised: AT }))),
+  const pledge = vi.fn<(folio: number, waiting: readonly Kept[], sides: number | null) => Promise<Pledged>>((_, waiting) =>
+    Promise.resolve({
+      over: [],
+      promised: waiting.map(({ sha256, file }) => ({ sha256, size: file.size, file_name: file.name, promised: AT })),
+    }),
   );
   const send = async (kept: Kept): Promise<Outcome> => {
     sent.push(kept.file.name);
@@ -169,6 +172,21 @@ describe("pledges", () => {
     await vi.waitFor(() => expect(one.uploads().map((upload) => upload.promised)).toEqual([AT, AT]));
     expect(pledge.mock.calls[0]?.[0]).toBe(1);
     await allSafe(one);
+  });
+
+  test("wait for the number of sides where more files wait than that, and are asked for again when it is said", async () => {
+    const { queue: one, pledge } = queue("unreachable", "unreachable", "unreachable", "unreachable", "unreachable");
+    const answerOf = pledge.getMockImplementation();
+    pledge.mockImplementation(async (folio, waiting, sides) => {
+      if (sides !== null) return (await answerOf?.(folio, waiting, sides)) ?? "later";
+      return { promised: [], over: waiting.map((kept) => kept.sha256) };
+    });
+    one.tellLimits(near(4));
+    await one.add([file("a.jpg")], LIMITS);
+    await vi.waitFor(() => expect(one.uploads()[0]?.overSides).toBe(true));
+    one.tellLimits(near(4), 1);
+    await vi.waitFor(() => expect(one.uploads()[0]?.promised).toBe(AT));
+    expect(one.uploads()[0]?.overSides).toBe(false);
   });
 
   test("are not made while there is time and the line is good, nor where none are taken, nor after the close", async () => {

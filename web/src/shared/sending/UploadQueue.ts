@@ -25,6 +25,8 @@ export interface Upload {
   insteadOf: number | null;
   /** When the server noted its pledge. */
   promised: string | null;
+  /** It is not promised, since more files wait than sides were said to be written. */
+  overSides: boolean;
   /** Whether it is kept over a reload of the page. */
   kept: boolean;
 }
@@ -37,7 +39,7 @@ export interface Limits {
 
 export interface Line {
   send: (kept: Kept, way: Way, progress: Progress) => Promise<Outcome>;
-  pledge: (folioId: number, waiting: readonly Kept[]) => Promise<Pledged>;
+  pledge: (folioId: number, waiting: readonly Kept[], sides: number | null) => Promise<Pledged>;
   mayReach: (folioId: number) => Promise<boolean>;
   pause: (ms: number) => Promise<void>;
 }
@@ -59,6 +61,9 @@ export class UploadQueue extends Observed {
   private waitingOut: Promise<void> | null = null;
   private pledging = false;
   private readonly needNone = new Set<string>();
+  /** Not promised, because more files wait than sides were said to be written. */
+  private readonly over = new Set<string>();
+  private sides: number | null = null;
   private readonly line: Line;
   /** Of pictures taken one after another: they are one batch, in the order they were taken. */
   private readonly series = { batch: crypto.randomUUID(), taken: 0, last: undefined as File | undefined };
@@ -76,8 +81,13 @@ export class UploadQueue extends Observed {
   readonly uploads = () => this.all;
 
   /** What the board knows of the sitting's end; it decides when pledges are made. */
-  tellLimits(limits: Limits) {
+  tellLimits(limits: Limits, sides: number | null = null) {
     this.limits = limits;
+    if (sides !== this.sides) {
+      this.sides = sides;
+      for (const key of this.over) this.show(key, { overSides: false });
+      this.over.clear();
+    }
     void this.promise();
   }
 
@@ -225,7 +235,7 @@ export class UploadQueue extends Observed {
     if (this.pledging) return;
     this.pledging = true;
     for (let due = this.toPromise(); due.length > 0; due = this.toPromise()) {
-      const answer = await this.line.pledge(this.folioId, due);
+      const answer = await this.line.pledge(this.folioId, due, this.sides);
       if (answer === "refused") break;
       if (answer !== "later") await this.note(due, answer);
       if (this.toPromise().length > 0) await this.line.pause(2000);
@@ -233,11 +243,15 @@ export class UploadQueue extends Observed {
     this.pledging = false;
   }
 
-  private async note(due: readonly Kept[], answer: Schemas["PledgeOut"][]) {
+  private async note(due: readonly Kept[], answer: Schemas["PledgesOut"]) {
     for (const { key, sha256 } of due) {
-      const promised = answer.find((one) => one.sha256 === sha256)?.promised;
-      if (!promised) this.needNone.add(key); // the server has its bytes already
-      else {
+      const promised = answer.promised.find((one) => one.sha256 === sha256)?.promised;
+      if (answer.over.includes(sha256)) {
+        this.over.add(key);
+        this.show(key, { overSides: true });
+      } else if (!promised) {
+        this.needNone.add(key); // the server has its bytes already
+      } else {
         await this.change(key, { promised });
         this.show(key, { promised });
       }
@@ -247,7 +261,7 @@ export class UploadQueue extends Observed {
   private toPromise(): Kept[] {
     if (!this.limits || this.limits.pledgesEnd <= this.limits.closes) return [];
     const left = this.limits.closes - serverNow();
-    const waiting = [...this.kept.values()].filter((kept) => kept.sha256 && !kept.promised && !kept.refusal && !this.needNone.has(kept.key));
+    const waiting = [...this.kept.values()].filter((kept) => kept.sha256 && !kept.promised && !kept.refusal && !this.needNone.has(kept.key) && !this.over.has(kept.key));
     const slow = this.pace.weak || this.pace.secondsFor(sum(waiting)) * 1000 > left / 2;
     return left > 0 && (left < PLEDGE_WHEN_LEFT_MS || slow) ? waiting : [];
   }
@@ -283,6 +297,7 @@ function upload(kept: Kept, most: number): Upload {
     pageId: null,
     insteadOf: kept.insteadOf,
     promised: null,
+    overSides: false,
     kept: false,
   };
 }

@@ -20,6 +20,13 @@ export interface Progress {
   onUploadUrl: (url: string) => void;
 }
 
+/** Where a device sends to, and how it shows that it may. */
+export interface Address {
+  originals: string;
+  uploads: string;
+  headers: () => Record<string, string>;
+}
+
 /** What is said of a file to the server, in words of one form for both ways. */
 export function about(kept: Kept, seconds: number | null): Record<string, string> {
   return {
@@ -54,6 +61,7 @@ export function outcomeOf(status: number, text: string): Outcome {
   // 404: somebody else is signed in here now. The file waits for its own student.
   if (status === 401 || status === 404) return "signed out";
   const problem = problemFrom(status, body);
+  if (problem.code === "link_ended") return "signed out"; // a phone's pictures wait for the next link
   // A proxy's 403 or 413 must not cost a student the only copy: what we do not know as our own final word is tried again.
   return FINAL.has(problem.code) ? { message: problem.message } : "server trouble";
 }

@@ -7,7 +7,7 @@ import { onTheWay, type Upload } from "./UploadQueue";
 import { queryKeys } from "../queryKeys";
 
 /** The folio's files on their way; the board is asked for again whenever one is safe. */
-export function useUploads(folioId: number, window?: { closes: string; pledges_end: string }) {
+export function useUploads(folioId: number, window?: { closes: string; pledges_end: string }, sides: number | null = null) {
   const { email } = useSignedIn();
   const queue = uploadQueue(folioId, email);
   const uploads = useSyncExternalStore(queue.subscribe, queue.uploads);
@@ -18,8 +18,8 @@ export function useUploads(folioId: number, window?: { closes: string; pledges_e
   }, [safe, folioId, queries]);
   const [closes, pledgesEnd] = [Date.parse(window?.closes ?? ""), Date.parse(window?.pledges_end ?? "")];
   useEffect(() => {
-    if (closes) queue.tellLimits({ closes, pledgesEnd });
-  }, [queue, closes, pledgesEnd]);
+    if (closes) queue.tellLimits({ closes, pledgesEnd }, sides);
+  }, [queue, closes, pledgesEnd, sides]);
   return { uploads, queue };
 }
 

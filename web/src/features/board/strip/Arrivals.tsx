@@ -27,7 +27,9 @@ export function Arrivals({ uploads, pages, removed, onDismiss, onRestore }: Arri
   const failed = pages.filter((page) => page.state === "failed" && !read.includes(page.id));
   const gone = removed.filter((page) => !read.includes(page.id));
   const lost = refused.length + failed.length;
+  const unpromised = uploads.filter((one) => one.overSides && one.state !== "safe").length;
   const facts = [
+    unpromised > 0 && `${count(unpromised, "file")} on this device not promised: say at “Sides written” how many there are`,
     gone.length > 0 && `${count(gone.length, "page")} removed`,
     lost > 0 && `${count(lost, "file")} could not be added`,
     again.length > 0 && `${count(again.length, "file")} here already`,
@@ -45,8 +47,8 @@ export function Arrivals({ uploads, pages, removed, onDismiss, onRestore }: Arri
   };
   if (facts.length === 0 && !open) return null;
   return (
-    <p className="arrivals" role={lost > 0 ? "alert" : "status"}>
-      <span className={lost > 0 ? "red" : "soft"}>{facts.join(" · ")}</span>
+    <p className="arrivals" role={lost + unpromised > 0 ? "alert" : "status"}>
+      <span className={lost + unpromised > 0 ? "red" : "soft"}>{facts.join(" · ")}</span>
       <button type="button" className="plain" onClick={() => setOpen(true)}>
         Show
       </button>
