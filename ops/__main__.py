@@ -9,7 +9,7 @@ import subprocess
 import sys
 from pathlib import Path
 
-from . import backup, checkout, install
+from . import backup, checkout, install, serving
 from .places import CORE, LOGS, PYTHON, ROOT, SERVER, STATE, WEB, Stop
 from .postgres import Cluster
 from .running import (
@@ -44,6 +44,18 @@ def main() -> int:
     commands.add_parser("dev", help="both sides with auto-reload, on the demo data").set_defaults(run=_dev)
     commands.add_parser("worker", help="one more worker for pages on these data").set_defaults(run=_worker)
     commands.add_parser("setup", help="only install and build").set_defaults(run=_setup)
+    real = commands.add_parser("serve", help="run it for real, with settings of your own (docs/running.md)")
+    real.add_argument("settings", type=Path, metavar="SETTINGS", help="a file of lines FOLIO_…=VALUE")
+    real.add_argument("--port", type=int, default=8300, help="on loopback, for the proxy (default: 8300)")
+    real.add_argument("--check", action="store_true", help="only check whether it may be run")
+    real.add_argument(
+        "--administrator", metavar="MAIL", help="make the first account; prints a link to set its password"
+    )
+    real.add_argument("--units", action="store_true", help="print units for systemd instead")
+    real.add_argument(
+        "--nginx", nargs=2, metavar=("CERTIFICATE", "KEY"), help="print a configuration for nginx instead"
+    )
+    real.set_defaults(run=_serve)
     keep = commands.add_parser("backup", help="database and files into one archive; may be done while all runs")
     keep.add_argument("file", type=Path, metavar="FILE")
     keep.set_defaults(run=lambda chosen: backup.backup(chosen.file))
@@ -146,6 +158,16 @@ def _worker(_: argparse.Namespace) -> int:
         raise Stop("There is no database running for this checkout. Start ./folio demo first, in another terminal.")
     print(f"A worker on port {cluster.port}'s database. Ctrl-C stops it.", flush=True)
     return subprocess.run(worker_command("pages"), cwd=SERVER, env=checkout.environment(cluster)).returncode
+
+
+def _serve(chosen: argparse.Namespace) -> None:
+    if chosen.units:
+        print(serving.units(chosen.settings, chosen.port))
+    elif chosen.nginx:
+        certificate, key = chosen.nginx
+        print(serving.nginx(serving.settings_of(chosen.settings), chosen.port, certificate=certificate, key=key))
+    else:
+        serving.serve(chosen.settings, port=chosen.port, only_check=chosen.check, administrator=chosen.administrator)
 
 
 def _test(chosen: argparse.Namespace) -> int:

@@ -103,6 +103,7 @@ def environment(of: Cluster, owner: bool = False, **more: str) -> dict[str, str]
         "FOLIO_DB_USER": OWNER if owner else APP_ROLE,
         "FOLIO_DB_PORT": str(of.port),
         "FOLIO_DB_PASSWORD": of.password,
+        "FOLIO_POST_BOX": "1",
         "ORT_DISABLE_TELEMETRY": "1",
         "OPENBLAS_NUM_THREADS": "1",  # many small children; threads of their own only cost memory
         **more,

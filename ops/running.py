@@ -24,7 +24,8 @@ _MOST_ENDS, _PATIENCE_SECONDS = 3, 60  # a process may end so often in so long a
 class Processes:
     """A context: on leaving it, everything it started is stopped."""
 
-    def __init__(self, environment: Mapping[str, str]) -> None:
+    def __init__(self, environment: Mapping[str, str], grace_seconds: float = _GRACE_SECONDS) -> None:
+        self._grace = grace_seconds
         self._environment = dict(environment)
         self._children: dict[str, subprocess.Popen[bytes]] = {}
         self._begun: dict[str, tuple[list[str], Path, bool]] = {}
@@ -83,7 +84,7 @@ class Processes:
     def __exit__(self, *_: object) -> None:
         for child in self._children.values():
             _signal_group(child, signal.SIGTERM)
-        deadline = time.monotonic() + _GRACE_SECONDS
+        deadline = time.monotonic() + self._grace
         for child in self._children.values():
             try:
                 child.wait(max(0.1, deadline - time.monotonic()))

@@ -19,8 +19,11 @@ router = Router(tags=["sign-in"])
 
 
 class Credentials(Schema):
+    """``code``: of the authenticator application, where the account has a second factor."""
+
     email: str
     password: str
+    code: str = ""
 
 
 class Me(Schema):
@@ -48,7 +51,7 @@ def sign_in(request: HttpRequest, response: HttpResponse, credentials: Credentia
     # in as somebody else, and the pages would land there.
     if check_csrf(request) is not None:
         raise Refused(403, "stale_page", "This page is out of date. Reload it and sign in again.")
-    user = signing_in.sign_in(request, credentials.email, credentials.password, moment())
+    user = signing_in.sign_in(request, credentials.email, credentials.password, moment(), code=credentials.code)
     get_token(request)  # the token changed with the session
     signing_in.remember_device(request, response, user)
     return _described(user)

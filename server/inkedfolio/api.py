@@ -6,6 +6,7 @@ from ninja import NinjaAPI
 from ninja.security import SessionAuth
 
 from api import (
+    account,
     board,
     brief,
     calendar_feed,
@@ -23,8 +24,8 @@ from api import (
 from plumbing import errors
 
 _SCREENS = (
-    sign_in, my_folios, brief, question_paper, board, uploads, receipt, receipt_keys, reading, staff, calendar_feed,
-    camera, news,
+    sign_in, account, my_folios, brief, question_paper, board, uploads, receipt, receipt_keys, reading, staff,
+    calendar_feed, camera, news,
 )  # fmt: skip
 
 

@@ -41,12 +41,14 @@ INSTALLED_APPS = [
     "folios",
     "pages",
     "editions",
+    "notices",
     "api",
     "upkeep",
     "demo",
 ]
 MIDDLEWARE = [
     "plumbing.connections.GiveBackConnection",
+    "inkedfolio.health.Measured",
     "django.middleware.security.SecurityMiddleware",
     "inkedfolio.static_files.StaticFiles",
     "csp.middleware.CSPMiddleware",
@@ -94,7 +96,10 @@ PASSWORD_HASHERS = [
 ]
 SESSION_COOKIE_NAME = os.environ.get("FOLIO_SESSION_COOKIE", "folio_session")
 SESSION_COOKIE_AGE = 14 * 24 * 3600
+FOLIO_STAFF_SESSION_HOURS = int(os.environ.get("FOLIO_STAFF_SESSION_HOURS", "12"))  # of administrators
 SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = HTTPS
+SESSION_COOKIE_HTTPONLY = True
+PASSWORD_RESET_TIMEOUT = 3 * 24 * 3600
 CSRF_FAILURE_VIEW = "inkedfolio.views.csrf_failure"
 LOGIN_URL = "/"
 AUTH_PASSWORD_VALIDATORS = [
@@ -165,6 +170,16 @@ FOLIO_DECODE_SECONDS = int(os.environ.get("FOLIO_DECODE_SECONDS", "30"))
 FOLIO_DECODE_MEMORY_MB = int(os.environ.get("FOLIO_DECODE_MEMORY_MB", "3072"))
 DATA_UPLOAD_MAX_MEMORY_SIZE = 2 * 1024 * 1024  # JSON bodies; pages are read as streams and have their own limit
 
+# Mail: by a server of the college's, or kept in the post box of this installation, which its screen shows
+EMAIL_HOST = os.environ.get("FOLIO_MAIL_HOST", "")
+EMAIL_PORT = int(os.environ.get("FOLIO_MAIL_PORT", "587"))
+EMAIL_HOST_USER = os.environ.get("FOLIO_MAIL_USER", "")
+EMAIL_HOST_PASSWORD = os.environ.get("FOLIO_MAIL_PASSWORD", "")
+EMAIL_USE_TLS = os.environ.get("FOLIO_MAIL_TLS", "1") == "1"
+EMAIL_TIMEOUT = 20
+DEFAULT_FROM_EMAIL = os.environ.get("FOLIO_MAIL_FROM", "Inked Folio <folio@localhost>")
+FOLIO_POST_BOX = os.environ.get("FOLIO_POST_BOX") == "1"  # show all mail to everybody: for trying things out only
+
 PROCRASTINATE_AUTODISCOVER_MODULE_NAME = "jobs"  # every app that has jobs keeps them in a module of this name
 FOLIO_SANDBOX = os.environ.get("FOLIO_SANDBOX", "best")  # full: refuse to decode with less than all of it
 # Jobs: a worker that has not been heard of for so long is taken for dead and its jobs are given back
@@ -177,8 +192,11 @@ LOG_LEVEL = os.environ.get("FOLIO_LOG_LEVEL", "WARNING")
 LOGGING = {
     "version": 1,
     "disable_existing_loggers": False,
-    "formatters": {"line": {"format": "%(asctime)s %(levelname)s %(name)s %(message)s"}},
-    "handlers": {"console": {"class": "logging.StreamHandler", "formatter": "line"}},
+    "formatters": {
+        "line": {"format": "%(asctime)s %(levelname)s %(name)s %(message)s"},
+        "json": {"()": "inkedfolio.logs.JsonLines"},
+    },
+    "handlers": {"console": {"class": "logging.StreamHandler", "formatter": os.environ.get("FOLIO_LOG_FORM", "json")}},
     "root": {"handlers": ["console"], "level": LOG_LEVEL},
     # Refusals (4xx) are answers of ours, not warnings to anybody.
     "loggers": {"django": {"level": LOG_LEVEL}, "django.request": {"level": "ERROR"}},

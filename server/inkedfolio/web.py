@@ -79,6 +79,12 @@ class PatientProtocol(HttpToolsProtocol):
             self._address = None
         super().connection_lost(exc)
 
+    def shutdown(self) -> None:
+        """At the end bodies under way are finished; a stream of news, which never is, ends at once."""
+        if self.scope is not None and self.scope["path"].endswith("/news"):
+            self.transport.close()
+        super().shutdown()
+
     def _expect_head(self) -> None:
         self._head_due = self.loop.call_later(_HEADERS_SECONDS, self.transport.abort)
 

@@ -35,6 +35,12 @@ class User(AbstractUser):
     session_number = models.PositiveIntegerField(default=0, editable=False, help_text="All sessions of another end.")
     let_in_until = models.DateTimeField(null=True, editable=False, help_text="By staff, whatever strangers guess.")
 
+    link_sent_at = models.DateTimeField(null=True, editable=False, help_text="The last link to set a password.")
+    totp_secret = models.CharField(max_length=64, blank=True, editable=False)
+    totp_since = models.DateTimeField(null=True, editable=False, help_text="From then on signing in asks for a code.")
+    totp_last_step = models.BigIntegerField(default=0, editable=False, help_text="A code is good for one sign-in.")
+    spare_codes = models.JSONField(default=list, blank=True, editable=False, help_text="Hashes; each is good once.")
+
     USERNAME_FIELD = "email"
     REQUIRED_FIELDS: ClassVar[list[str]] = []
 

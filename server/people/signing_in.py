@@ -7,12 +7,14 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from datetime import datetime
 
+from django.conf import settings
 from django.contrib.auth import authenticate, login, logout
 from django.http import HttpRequest, HttpResponse
 
 from live.announcing import announce
 from plumbing.errors import Refused
 
+from . import second_factor
 from .guessing import DEVICE_COOKIE, DEVICE_SECONDS, Device, forget_failures, remember_failure, seconds_to_wait
 from .models import User, new_token
 
@@ -21,8 +23,9 @@ _HASHING = threading.BoundedSemaphore(2)
 _HASHING_SECONDS = 10
 
 
-def sign_in(request: HttpRequest, email: str, password: str, now: datetime) -> User:
-    """Raises Refused: 401 for a wrong password, 429 where one must wait."""
+def sign_in(request: HttpRequest, email: str, password: str, now: datetime, *, code: str = "") -> User:
+    """Raises Refused: 401 for a wrong password, or where a second factor is missing or wrong; 429 where one must
+    wait."""
     account, address = email.strip().lower()[:254], str(request.META.get("REMOTE_ADDR", ""))
     device = device_of(request)
     wait = seconds_to_wait(account, device, address, now)
@@ -36,9 +39,22 @@ def sign_in(request: HttpRequest, email: str, password: str, now: datetime) -> U
     if not isinstance(user, User):
         remember_failure(account, device, address, now)
         raise Refused(401, "wrong_credentials", "This mail address and password do not belong together. Try again.")
+    try:
+        second_factor.require(user, code, now)
+    except Refused as error:
+        if error.code == "wrong_code":
+            remember_failure(account, device, address, now)
+        raise
     forget_failures(account, device, address)
     login(request, user)
+    if user.is_staff:
+        request.session.set_expiry(settings.FOLIO_STAFF_SESSION_HOURS * 3600)
     return user
+
+
+def check_password(person: User, password: str) -> bool:
+    with _one_of_few():
+        return person.check_password(password)
 
 
 def device_of(request: HttpRequest) -> Device:

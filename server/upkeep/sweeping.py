@@ -14,9 +14,11 @@ from procrastinate.contrib.django.models import ProcrastinateJob
 
 from editions.models import Edition
 from editions.queueing import BIND_EDITION, enqueue_binding
+from notices import outbox
 from pages.arrival import arriving_folder
 from pages.models import Page, Upload
 from pages.queueing import OPEN_ORIGINAL, PREPARE_PAGE, enqueue_opening
+from people import guessing
 from plumbing.storage import registered_folders
 
 logger = logging.getLogger(__name__)
@@ -32,6 +34,8 @@ class Swept:
 
 def sweep(now: datetime) -> Swept:
     """Safe at any time and beside running workers: nothing younger than a day is removed, and jobs may run twice."""
+    guessing.forget_old(now)
+    outbox.forget_old(now)
     swept = Swept(_remove_orphans(now - ORPHANS_KEPT), enqueue_what_was_left())
     if swept != Swept(0, 0):
         logger.warning("Swept up: %s files removed, %s jobs enqueued again", swept.files_removed, swept.jobs_enqueued)

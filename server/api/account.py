@@ -1,0 +1,162 @@
+"""One's own account: password, second factor, sessions; and the post box of an installation without a mail server."""
+
+from __future__ import annotations
+
+from datetime import datetime
+
+import segno
+from django.conf import settings
+from django.http import HttpRequest, HttpResponse
+from ninja import Router, Schema
+from ninja.utils import check_csrf
+
+from notices import outbox
+from notices.models import Mail
+from people import passwords, second_factor, signing_in
+from people.models import User
+from plumbing.errors import STALE_PAGE, Problem, Refused, not_yours
+from plumbing.requests import moment
+
+from .permissions import person
+
+router = Router(tags=["account"])
+_LETTER = """Somebody, most likely you, asked to set a new password for {email} at Inked Folio.
+
+Open this address to set it. It is good once, and for three days:
+
+{address}
+
+If it was not you, nothing needs to be done: your password stays as it is.
+"""
+
+
+class AccountOut(Schema):
+    name: str
+    number: str
+    email: str
+    second_factor_since: datetime | None
+    spare_codes: int
+
+
+class PasswordIn(Schema):
+    old: str
+    new: str
+
+
+class LinkAskedIn(Schema):
+    email: str
+
+
+class NewPasswordIn(Schema):
+    person: str
+    token: str
+    new: str
+
+
+class SecondFactorBegun(Schema):
+    """``address``: for the authenticator application; ``modules``: the same as a QR code (ISO/IEC 18004)."""
+
+    address: str
+    secret: str
+    modules: list[str]
+
+
+class CodeIn(Schema):
+    code: str
+
+
+class SpareCodesOut(Schema):
+    codes: list[str]
+
+
+class MailOut(Schema):
+    id: int
+    to: str
+    subject: str
+    text: str
+    made: datetime
+
+
+@router.get("/account", response=AccountOut)
+def account(request: HttpRequest) -> AccountOut:
+    user = person(request)
+    return AccountOut(
+        name=user.name, number=user.number, email=user.email, second_factor_since=user.totp_since,
+        spare_codes=len(user.spare_codes),
+    )  # fmt: skip
+
+
+@router.post("/account/password", response={204: None, 422: Problem})
+def change_password(request: HttpRequest, body: PasswordIn) -> tuple[int, None]:
+    """This session goes on; all others end."""
+    passwords.change(request, person(request), body.old, body.new)
+    return 204, None
+
+
+@router.delete("/account/sessions", response={204: None})
+def sign_out_everywhere(request: HttpRequest, response: HttpResponse) -> tuple[int, None]:
+    user = person(request)
+    signing_in.sign_out(request)
+    signing_in.sign_out_everywhere(user)
+    response["Clear-Site-Data"] = '"cache"'
+    return 204, None
+
+
+@router.post("/account/second-factor", response={200: SecondFactorBegun, 409: Problem})
+def begin_second_factor(request: HttpRequest) -> SecondFactorBegun:
+    user = person(request)
+    address = second_factor.begin(user, settings.FOLIO_ISSUER)
+    code = segno.make_qr(address, error="m")
+    modules = ["".join("1" if dark else "0" for dark in row) for row in code.matrix_iter(border=0)]
+    return SecondFactorBegun(address=address, secret=user.totp_secret, modules=modules)
+
+
+@router.post("/account/second-factor/confirm", response={200: SpareCodesOut, 422: Problem})
+def confirm_second_factor(request: HttpRequest, body: CodeIn) -> SpareCodesOut:
+    return SpareCodesOut(codes=second_factor.confirm(person(request), body.code, moment()))
+
+
+@router.post("/account/second-factor/remove", response={204: None, 422: Problem})
+def remove_second_factor(request: HttpRequest, body: PasswordIn) -> tuple[int, None]:
+    """``old``: the password once more; ``new`` is not used."""
+    user = person(request)
+    if not signing_in.check_password(user, body.old):
+        raise Refused(422, "wrong_password", "The password is another one. The second factor stays.")
+    second_factor.remove(user)
+    return 204, None
+
+
+@router.post("/password-links", auth=None, response={204: None, 403: Problem})
+def ask_for_link(request: HttpRequest, body: LinkAskedIn) -> tuple[int, None]:
+    """The same answer whether there is such an account or not."""
+    _require_own_page(request)
+    now = moment()
+    user = User.objects.filter(email=body.email.strip().lower()[:254], is_active=True).first()
+    if user is not None and passwords.may_be_asked_again(user, now):
+        base = settings.FOLIO_ADDRESS or request.build_absolute_uri("/").rstrip("/")
+        text = _LETTER.format(email=user.email, address=f"{base}{passwords.link_path(user)}")
+        outbox.post(user.email, "Set a new password for Inked Folio", text, now, secret=True)
+    return 204, None
+
+
+@router.post("/password-links/use", auth=None, response={204: None, 403: Problem, 422: Problem})
+def use_link(request: HttpRequest, body: NewPasswordIn) -> tuple[int, None]:
+    _require_own_page(request)
+    passwords.set_by_link(body.person, body.token, body.new)
+    return 204, None
+
+
+def _require_own_page(request: HttpRequest) -> None:
+    if check_csrf(request) is not None:
+        raise Refused(403, "stale_page", STALE_PAGE)
+
+
+@router.get("/post-box", auth=None, response={200: list[MailOut], 404: Problem})
+def post_box(request: HttpRequest) -> list[MailOut]:
+    """All that would have been mailed, where this installation only tries things out (FOLIO_POST_BOX)."""
+    if not settings.FOLIO_POST_BOX:
+        raise not_yours()
+    return [
+        MailOut(id=mail.pk, to=mail.to, subject=mail.subject, text=mail.text, made=mail.made_at)
+        for mail in Mail.objects.all()[:50]
+    ]
