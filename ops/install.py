@@ -22,12 +22,13 @@ DEBIAN_PACKAGES = {
     "chromium": Path("/usr/bin/chromium"),
     "fonts-liberation": Path("/usr/share/fonts/truetype/liberation"),
     "nginx-light": Path("/usr/sbin/nginx"),  # the proxy guide is tried in the tests
+    "openssl": Path("/usr/bin/openssl"),  # a certificate for it
     "bubblewrap": Path("/usr/bin/bwrap"),  # the sandbox of the decoders
     "libseccomp2": Path(f"/usr/lib/{platform.machine()}-linux-gnu/libseccomp.so.2"),
 }
 _CLUSTER_RULES = Path("/etc/postgresql-common/createcluster.conf")
 FOR_RUNNING = ("postgresql-15", "bubblewrap", "libseccomp2")
-FOR_TESTING = (*FOR_RUNNING, "chromium", "fonts-liberation", "nginx-light")
+FOR_TESTING = (*FOR_RUNNING, "chromium", "fonts-liberation", "nginx-light", "openssl")
 
 
 def everything(*, testing: bool) -> None:

@@ -134,7 +134,7 @@ class Arriving(BrowserTestCase):
         expect(page.get_by_text("1 file still on this device")).to_be_visible()
         page.get_by_role("link", name="Check and hand in").click()
         expect(page.get_by_text("two.png: not on the server yet")).to_be_visible()
-        page.get_by_role("button", name="Not you?").click()
+        page.get_by_role("button", name="Sign out").click()
         expect(page.get_by_text("Not on the server yet: 1 file")).to_be_visible()
         page.get_by_role("button", name="Stay").click()
         page.unroute("**/originals?*")
@@ -168,7 +168,7 @@ class Arriving(BrowserTestCase):
         page.route("**/originals?*", lambda route: route.abort())
         self.add(page, [folder / "one.png"])
         expect(page.get_by_text("1 file still on this device")).to_be_visible()
-        page.get_by_role("button", name="Not you?").click()
+        page.get_by_role("button", name="Sign out").click()
         page.get_by_role("button", name="Sign out").click()
         page.unroute("**/originals?*")
         for person in (scenario.TOBIN, scenario.ILSE):
@@ -176,7 +176,7 @@ class Arriving(BrowserTestCase):
             if person is scenario.TOBIN:
                 page.wait_for_timeout(3500)  # longer than the queue waits between two tries
                 self.assertFalse(Original.objects.exists())
-                page.get_by_role("button", name="Not you?").click()
+                page.get_by_role("button", name="Sign out").click()
                 page.get_by_role("button", name="Sign out").click()
         self.assertEqual(page.url, board)
         self.tiles(page, 1)

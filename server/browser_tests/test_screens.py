@@ -71,8 +71,36 @@ class Screens(BrowserTestCase):
         page.get_by_label("Password").fill(scenario.PASSWORD)
         page.keyboard.press("Enter")
         expect(page.get_by_text("no. 30417")).to_be_visible()
-        page.get_by_role("button", name="Not you?").click()
+        page.get_by_role("button", name="Sign out").click()
         expect(page.get_by_label("Password")).to_be_visible()
+
+    def test_a_forgotten_password_is_set_by_a_link_and_the_account_says_what_it_is(self) -> None:
+        page = self.context().new_page()
+        self.open("/", page)
+        page.get_by_role("link", name="Password forgotten?").click()
+        page.get_by_label("Mail address").fill(scenario.ILSE.email)
+        page.get_by_role("button", name="Send me a link").click()
+        expect(page.get_by_text("a link is on its way")).to_be_visible()
+        self.open("/post-box", page)
+        letter = page.locator("pre", has_text="/password/").first
+        expect(letter).to_be_visible()
+        link = re.search(r"(/password/\S+)", letter.inner_text())
+        assert link
+        self.open(link[1], page)
+        self.no_serious_findings(page, "new password")
+        page.get_by_label("The new one").fill("short")
+        page.get_by_role("button", name="Set it").click()
+        expect(page.get_by_text("At least 10 characters.", exact=True)).to_be_visible()
+        page.get_by_label("The new one").fill("a horizon of brass")
+        page.get_by_role("button", name="Set it").click()
+        page.get_by_role("link", name="Sign in with it").click()
+        page.get_by_label("Mail address").fill(scenario.ILSE.email)
+        page.get_by_label("Password").fill("a horizon of brass")
+        page.keyboard.press("Enter")
+        page.get_by_role("link", name="Account").click()
+        expect(page.get_by_role("heading", name="Second factor")).to_be_visible()
+        expect(page.get_by_text("It keeps no file of yours")).to_be_visible()
+        self.no_serious_findings(page, "account")
 
     def test_an_empty_board_says_what_to_do_and_cannot_be_handed_in(self) -> None:
         folio = self.folio()

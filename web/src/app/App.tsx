@@ -11,13 +11,13 @@ import { goOnFor } from "../shared/sending/queues";
 import { Broken } from "./Broken";
 import { NotHere } from "./NotHere";
 import { fetchLater } from "../shared/ui/later";
-import { CAMERA, ROUTES, SIGN_IN } from "./routes";
+import { ROUTES, SIGN_IN, WITHOUT_ACCOUNT } from "./routes";
 import { drawnWhenThere, screen } from "./screen";
 import { queryKeys } from "../shared/queryKeys";
 
 const SCREENS = ROUTES.map((route) => ({ ...route, Screen: screen(route.screen) }));
 const SignIn = screen(SIGN_IN);
-const Camera = screen(CAMERA);
+const OPEN_SCREENS = WITHOUT_ACCOUNT.map((route) => ({ ...route, Screen: screen(route.screen) }));
 const Notices = drawnWhenThere(() => import("./Notices"));
 /** What must be there when the network goes, all but the phone's camera. */
 const all = [
@@ -48,14 +48,17 @@ export function App() {
     <QueryClientProvider client={queries}>
       <BrowserRouter>
         <Routes>
-          <Route
-            path="/camera"
-            element={
-              <Suspense fallback={<p className="screen soft">Getting the camera …</p>}>
-                <Camera />
-              </Suspense>
-            }
-          />
+          {OPEN_SCREENS.map(({ path, Screen }) => (
+            <Route
+              key={path}
+              path={path}
+              element={
+                <Suspense fallback={<p className="screen soft">Getting this screen …</p>}>
+                  <Screen />
+                </Suspense>
+              }
+            />
+          ))}
           <Route path="*" element={<SignedIn />} />
         </Routes>
       </BrowserRouter>

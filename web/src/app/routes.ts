@@ -19,8 +19,14 @@ export const ROUTES: readonly ScreenRoute[] = [
   { path: "/reading/:assignmentId/:folioId/:number", screen: "reading/Reading" },
   { path: "/records/:folioId", screen: "staff/SittingRecord" },
   { path: "/question-maps/:assignmentId", screen: "staff/QuestionMapEditor" },
+  { path: "/account", screen: "account/Account" },
 ];
 
 /** Screens that need no account. */
-export const SIGN_IN = "sign-in/SignIn";
-export const CAMERA = "camera/Camera";
+export const SIGN_IN = "account/SignIn";
+export const WITHOUT_ACCOUNT: readonly ScreenRoute[] = [
+  { path: "/camera", screen: "camera/Camera" },
+  { path: "/password", screen: "account/AskLink" },
+  { path: "/password/:person/:token", screen: "account/SetPassword" },
+  { path: "/post-box", screen: "account/PostBox" },
+];

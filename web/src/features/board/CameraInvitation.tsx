@@ -6,6 +6,7 @@ import { Trouble } from "../../shared/ui/Trouble";
 import { count } from "../../shared/words";
 import "./CameraInvitation.css";
 import { Dialog } from "../../shared/ui/Dialog";
+import { QrCode } from "../../shared/ui/QrCode";
 import { queryKeys } from "../../shared/queryKeys";
 
 interface Props {
@@ -47,7 +48,7 @@ export function CameraInvitation({ board, pages, onClose }: Props) {
       {invite.error && <Trouble error={invite.error} onRetry={() => ask()} />}
       {fresh && (
         <div className="invitation">
-          <Code modules={fresh.modules} />
+          <QrCode modules={fresh.modules} label="Code for the phone's camera" />
           <div>
             <ol>
               <li>Point the phone's camera at this code and open the link. No sign-in is asked.</li>
@@ -95,18 +96,5 @@ export function CameraInvitation({ board, pages, onClose }: Props) {
         </p>
       )}
     </Dialog>
-  );
-}
-
-const QUIET = 4; // modules of white around a code (ISO/IEC 18004)
-
-function Code({ modules }: { modules: string[] }) {
-  const side = modules.length + 2 * QUIET;
-  const dark = modules.flatMap((row, y) => [...row].flatMap((one, x) => (one === "1" ? [`M${x + QUIET} ${y + QUIET}h1v1h-1z`] : [])));
-  return (
-    <svg className="invitation-code" viewBox={`0 0 ${side} ${side}`} role="img" aria-label="Code for the phone's camera" shapeRendering="crispEdges">
-      <path d={`M0 0h${side}v${side}h-${side}z`} fill="#fff" />
-      <path d={dark.join("")} fill="#000" />
-    </svg>
   );
 }

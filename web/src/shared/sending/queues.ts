@@ -24,6 +24,19 @@ export function cameraQueue(folioId: number, line: Partial<Line>): UploadQueue {
   return uploadQueue(folioId, cameraOf(folioId), line);
 }
 
+/** What this browser still keeps of somebody's files, whichever folio they are for. */
+export async function keptFor(owner: string) {
+  return keeper.of(owner);
+}
+
+/** Let go of all of it: what the server does not have is lost. */
+export async function forgetFilesOf(owner: string) {
+  for (const kept of await keeper.of(owner)) {
+    queues.get(`${owner} ${kept.folioId}`)?.dismiss(kept.key);
+    await keeper.remove(kept.key);
+  }
+}
+
 /** Somebody signed in: what an earlier life of this browser kept for them goes on, also what a tab leaves behind later. */
 export function goOnFor(owner: string) {
   beAlive();

@@ -38,8 +38,9 @@ export const Masthead = memo(function Masthead({ title, course }: { title: strin
         <strong>{me.name}</strong>
         {me.number && <span> · no. {me.number}</span>}
         <span> · {me.email}</span>
+        <Link to="/account">Account</Link>
         <button type="button" className="plain" onClick={leave}>
-          Not you?
+          Sign out
         </button>
       </span>
       {unsaved.length > 0 && (

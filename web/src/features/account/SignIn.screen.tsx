@@ -1,6 +1,8 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { Button, Form, Input } from "antd";
+import { Link } from "react-router";
 import { answer, api, type Schemas } from "../../shared/api/client";
+import { Problem } from "../../shared/api/problem";
 import { Themed } from "../../shared/ui/Themed";
 import { useMe } from "../../shared/me";
 import { Trouble } from "../../shared/ui/Trouble";
@@ -13,10 +15,13 @@ export default function SignIn() {
   const signIn = useMutation({
     mutationFn: (credentials: Schemas["Credentials"]) => answer(api.POST("/api/session", { body: credentials })),
     onSuccess: (me) => {
+      const wanted = new URLSearchParams(location.search).get("next");
+      if (wanted?.startsWith("/admin/")) return location.assign(wanted); // the administration's own pages
       queries.removeQueries({ predicate: (query) => query.queryKey[0] !== "me" }); // it may be another person now
       queries.setQueryData(queryKeys.me, me);
     },
   });
+  const needsCode = signIn.error instanceof Problem && ["second_factor", "wrong_code"].includes(signIn.error.code);
   return (
     <main className="sign-in">
       <h1>
@@ -33,11 +38,19 @@ export default function SignIn() {
           <Form.Item name="password" label="Password" rules={[{ required: true, message: "Type your password." }]}>
             <Input.Password autoComplete="current-password" />
           </Form.Item>
+          {needsCode && (
+            <Form.Item name="code" label="Code of your authenticator application" rules={[{ required: true, message: "Six figures." }]}>
+              <Input inputMode="numeric" autoComplete="one-time-code" maxLength={9} />
+            </Form.Item>
+          )}
           <Button type="primary" htmlType="submit" block loading={signIn.isPending}>
             Sign in
           </Button>
         </Form>
       </Themed>
+      <p>
+        <Link to="/password">Password forgotten?</Link>
+      </p>
     </main>
   );
 }
