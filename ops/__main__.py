@@ -192,7 +192,7 @@ def _passed_on(chosen: argparse.Namespace) -> int:
         cluster = checkout.cluster()
         by_owner = chosen.rest[:1] == ["migrate"]
         environment, folder, command = checkout.environment(cluster, owner=by_owner), SERVER, ["manage.py"]
-    elif chosen.command == "bench" and chosen.rest[:1] in (["arrival"], ["board"]):
+    elif chosen.command == "bench" and chosen.rest[:1] in (["arrival"], ["attack"], ["board"]):
         environment = {**os.environ, "PYTHONPATH": f"{CORE}:{SERVER}:{ROOT}", "OPENBLAS_NUM_THREADS": "1"}
         folder, command, chosen.rest = SERVER, ["-m", f"{chosen.rest[0]}_bench"], chosen.rest[1:]
     else:

@@ -203,8 +203,8 @@ class StaleOut(Schema):
 
 class PromiseIn(Schema):
     sha256: str = Field(pattern=r"^[0-9a-f]{64}$")
-    size: int = Field(gt=0)
-    file_name: str
+    size: int = Field(gt=0, lt=2**53)
+    file_name: str = Field(max_length=1000)
 
 
 class PledgeIn(Schema):
@@ -337,4 +337,4 @@ def original_file(request: HttpRequest, original_id: int) -> FileResponse:
     if original is None:
         raise not_yours()
     readable_folio(person(request), original.folio_id)
-    return attachment(original.stored_as, original.file_name, "application/octet-stream")
+    return attachment(person(request).pk, original.stored_as, original.file_name, "application/octet-stream")

@@ -26,7 +26,7 @@ def question_paper(request: HttpRequest, assignment_id: int) -> FileResponse:
     if enrolment.role == Role.STUDENT:
         _require_given_out(assignment, enrolment)
     name = f"{slugify(assignment.course.code)}-{slugify(assignment.title)}.pdf"
-    return attachment(str(assignment.question_paper.name), name, "application/pdf")
+    return attachment(person(request).pk, str(assignment.question_paper.name), name, "application/pdf")
 
 
 def _require_given_out(assignment: Assignment, enrolment: Enrolment) -> None:

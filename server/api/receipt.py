@@ -136,7 +136,9 @@ def _receipt_page(frozen: EditionPage, labels: dict[int, list[str]], loose: froz
 @router.get("/folios/{int:folio_id}/editions/{int:number}/bound.pdf", response={200: None})
 def bound_pdf(request: HttpRequest, folio_id: int, number: int) -> FileResponse:
     edition = _bound(person(request), folio_id, number)
-    return attachment(bound_name(folio_id, edition.bound_sha256), f"{file_stem(edition)}.pdf", "application/pdf")
+    return attachment(
+        person(request).pk, bound_name(folio_id, edition.bound_sha256), f"{file_stem(edition)}.pdf", "application/pdf"
+    )
 
 
 @router.get("/folios/{int:folio_id}/editions/{int:number}/receipt.json", response={200: None})

@@ -15,9 +15,13 @@ from django.conf import settings  # noqa: E402 (needs Django set up)
 from pages.doors import DOORS  # noqa: E402
 from pages.fast_lane import FastLane  # noqa: E402
 from plumbing.body_gate import BodyGate  # noqa: E402
+from plumbing.turns import Turns  # noqa: E402
+
+# Half of the pool's connections are left to the doors of files, which never wait behind other requests.
+_AT_ONCE = max(2, settings.DATABASES["default"]["OPTIONS"]["pool"]["max_size"] // 2)
 
 application = BodyGate(
-    FastLane(django_application),
+    FastLane(Turns(django_application, at_once=_AT_ONCE, each=3, cookie=settings.SESSION_COOKIE_NAME)),
     small=settings.DATA_UPLOAD_MAX_MEMORY_SIZE,
     most=settings.FOLIO_MAX_FILE_MB * 1_000_000,
     doors=DOORS,

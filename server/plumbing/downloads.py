@@ -7,6 +7,8 @@ files (FOLIO_ACCEL) not even this process.
 from __future__ import annotations
 
 import asyncio
+import threading
+from collections import Counter
 from collections.abc import AsyncIterator
 from concurrent.futures import ThreadPoolExecutor
 from pathlib import PurePosixPath
@@ -22,8 +24,24 @@ _READERS = ThreadPoolExecutor(4, thread_name_prefix="download")
 _CHUNK = 256 * 1024
 
 
+_MOST_A_PERSON = 6  # at a time, a web process
+_under_way: Counter[int] = Counter()
+_lock = threading.Lock()
+
+
 class StoredFile(FileResponse):
     """Read piece by piece as the other side takes it; Django would read all of it into memory first."""
+
+    person: int | None = None
+
+    def close(self) -> None:
+        super().close()
+        if self.person is not None:
+            with _lock:
+                _under_way[self.person] -= 1
+                if _under_way[self.person] <= 0:
+                    del _under_way[self.person]
+            self.person = None
 
     async def __aiter__(self) -> AsyncIterator[bytes]:
         loop = asyncio.get_running_loop()
@@ -32,13 +50,18 @@ class StoredFile(FileResponse):
             yield chunk
 
 
-def attachment(stored_as: str, file_name: str, content_type: str) -> FileResponse:
-    """Raises Refused (404) where the storage does not have it."""
+def attachment(person: int, stored_as: str, file_name: str, content_type: str) -> FileResponse:
+    """A file for a person, by id. Raises Refused: 404 where the storage does not have it, 429 for too many at once."""
     if not default_storage.exists(stored_as):
         raise Refused(404, "no_file", "This file is not on the server's disk. Tell your instructor.")
+    with _lock:
+        if _under_way[person] >= _MOST_A_PERSON:
+            raise Refused(429, "too_many_downloads", "Several downloads of yours are under way. Wait for one of them.")
+        _under_way[person] += 1
     by_proxy = bool(settings.FOLIO_ACCEL) and isinstance(default_storage, FileSystemStorage)
     body = () if by_proxy else default_storage.open(stored_as)
     response = StoredFile(body, as_attachment=True, filename=file_name, content_type=content_type)
+    response.person = person
     if by_proxy:
         response["X-Accel-Redirect"] = quote(str(PurePosixPath(settings.FOLIO_ACCEL) / stored_as))
     response["X-Content-Type-Options"] = "nosniff"

@@ -5,7 +5,7 @@ from __future__ import annotations
 import errno
 import logging
 
-from django.db import OperationalError
+from django.db import DataError, OperationalError
 from django.http import HttpRequest, HttpResponse
 from ninja import NinjaAPI, Schema
 from ninja.errors import AuthenticationError
@@ -52,6 +52,8 @@ def error_response(error: Exception) -> tuple[int, Problem] | None:
             return 422, Problem(code="bad_arrangement", message=str(error))
         case AuthenticationError():
             return 401, Problem(code="signed_out", message="You are signed out. Sign in again; nothing was lost.")
+        case DataError():
+            return 422, Problem(code="bad_request", message="Something in this cannot be kept as text or number.")
         case OSError(errno=errno.ENOSPC | errno.EDQUOT) | OperationalError(__cause__=DiskFull()):
             logger.critical("A disk is full: %s", error)
             return 507, Problem(code="no_room", message=_NO_ROOM)
@@ -76,5 +78,14 @@ def install(api: NinjaAPI) -> None:
             raise error
         return api.create_response(request, known[1], status=known[0])
 
-    for kind in (Refused, SittingClosed, PageError, BadArrangement, AuthenticationError, OSError, OperationalError):
+    for kind in (
+        Refused,
+        SittingClosed,
+        PageError,
+        BadArrangement,
+        AuthenticationError,
+        OSError,
+        OperationalError,
+        DataError,
+    ):
         api.add_exception_handler(kind, answer)

@@ -11,6 +11,7 @@ export const theme: ThemeConfig = {
     colorWarning: "#7d570f",
     colorText: ink,
     colorTextSecondary: "#5d6478",
+    colorTextDescription: "#5d6478",
     colorTextPlaceholder: "#6b7182",
     colorBgBase: "#fffdf8",
     colorBgLayout: "#f5f1e8",
