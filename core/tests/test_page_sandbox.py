@@ -62,6 +62,7 @@ class WhatADecoderGets(unittest.TestCase):
     def test_no_program_no_other_process_and_no_writing(self) -> None:
         self.assertNotEqual(probes.start_program(), "")
         self.assertEqual(run_limited(probes.start_program), "")
+        self.assertEqual(run_limited(probes.type_into_terminal), "")
         self.assertNotEqual(probes.stop_others(), "")
         self.assertEqual(run_limited(probes.stop_others), "")
         with tempfile.TemporaryDirectory() as folder:

@@ -95,7 +95,7 @@ def receive(folio: Folio, chunks: Iterable[bytes], sent: Sent, now: Callable[[],
 def require_may_arrive(folio: Folio, sha256: str, now: datetime) -> None:
     """Before the first byte. Raises SittingClosed, but not for bytes that are here: their answer may have got lost."""
     window = folio.window()
-    if clock.verdict(window, now) is clock.Verdict.REFUSED and folio.originals.filter(sha256=sha256).exists():
+    if clock.verdict(window, now) is not clock.Verdict.REFUSED or folio.originals.filter(sha256=sha256).exists():
         return
     clock.require_arrival(window, now, _promised_at(folio, sha256))
 

@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 import io
+import json
 import re
 from dataclasses import dataclass
+from functools import cache
 from importlib import import_module
 from typing import Any
 from urllib.parse import parse_qs
@@ -14,11 +16,12 @@ from django.contrib import auth
 from django.contrib.auth.base_user import AbstractBaseUser
 from django.core.exceptions import DisallowedHost
 from django.core.handlers.asgi import ASGIRequest
-from django.db import close_old_connections
+from django.db import close_old_connections, connection
 from django.http import HttpRequest, HttpResponse
 from django.middleware.csrf import CsrfViewMiddleware
 from ninja.errors import AuthenticationError
 
+from assignments.models import Assignment
 from folios.models import Folio
 from plumbing.body_gate import Door, Message
 from plumbing.database_clock import database_clock
@@ -117,10 +120,31 @@ def _judged(folio: Folio, sha256: str, size: int | None, camera: int | None = No
 
 
 def _folio_of(folio_id: int, student_id: int) -> Folio:
-    folio = Folio.objects.filter(pk=folio_id, student=student_id).select_related("assignment").first()
-    if folio is None:
+    """Only with what is judged by: every file asks, and Django's own way takes four times as long."""
+    with connection.cursor() as cursor:
+        cursor.execute(_finding(), [folio_id, student_id])
+        found = cursor.fetchone()
+    if found is None:
         raise not_yours()
+    assignment_id, begun_at, kept_terms, rehearsal_of = found
+    folio = Folio(
+        pk=folio_id,
+        student_id=student_id,
+        assignment_id=assignment_id,
+        begun_at=begun_at,
+        kept_terms=json.loads(kept_terms),
+    )
+    folio.assignment = Assignment(pk=assignment_id, rehearsal_of_id=rehearsal_of)
     return folio
+
+
+@cache
+def _finding() -> str:
+    folios, assignments = Folio._meta.db_table, Assignment._meta.db_table
+    return (
+        "SELECT f.assignment_id, f.begun_at, f.kept_terms::text, a.rehearsal_of_id"
+        f" FROM {folios} f JOIN {assignments} a ON a.id = f.assignment_id WHERE f.id = %s AND f.student_id = %s"
+    )
 
 
 def _sha256_in(scope: Message) -> str:

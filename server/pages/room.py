@@ -10,9 +10,11 @@ import shutil
 import threading
 from collections import Counter
 from dataclasses import dataclass
+from functools import cache
 
 from django.conf import settings
-from django.db.models import Count, Sum
+from django.db import connection
+from django.db.models import Sum
 
 from folios.models import Folio
 from plumbing.errors import Refused
@@ -81,15 +83,25 @@ def _is_large(taken: Taken, most: int) -> bool:
 
 
 def _taken(folio: Folio) -> Taken:
-    here = Original.objects.filter(folio=folio).aggregate(bytes=Sum("size", default=0), files=Count("pk"))
-    coming = Upload.objects.filter(folio=folio, original=None).aggregate(
-        bytes=Sum("size", default=0), files=Count("pk")
-    )
+    """In one statement: every file asks."""
+    with connection.cursor() as cursor:
+        cursor.execute(_adding_up(), {"folio": folio.pk})
+        taken_bytes, files, coming_bytes, coming = cursor.fetchone()
     rehearsals = 0
     if _rehearses(folio):
         of_student = {"folio__student": folio.student_id, "folio__assignment__rehearsal_of__isnull": False}
         rehearsals = Original.objects.filter(**of_student).aggregate(bytes=Sum("size", default=0))["bytes"]
-    return Taken(here["bytes"] + coming["bytes"], here["files"] + coming["files"], rehearsals)
+    return Taken(int(taken_bytes + coming_bytes), files + coming, rehearsals)
+
+
+@cache
+def _adding_up() -> str:
+    originals, uploads = (model._meta.db_table for model in (Original, Upload))
+    return (
+        f"SELECT * FROM (SELECT coalesce(sum(size), 0), count(*) FROM {originals} WHERE folio_id = %(folio)s) here,"
+        f" (SELECT coalesce(sum(size), 0), count(*) FROM {uploads}"
+        " WHERE folio_id = %(folio)s AND original_id IS NULL) coming"
+    )
 
 
 _passing: Counter[int] = Counter()

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
+import asyncio
 import json
 from typing import Any
+from unittest import mock
 
-from django.http import StreamingHttpResponse
 from django.test import override_settings
 
 from pages.models import Original
@@ -25,14 +26,19 @@ class Downloads(DeskTestCase):
         refused = client.get(self.path)
         self.assertEqual((refused.status_code, refused.json()["code"]), (429, "too_many_downloads"))
         self.assertEqual(self.as_(self.corin).get(self.path).status_code, 200)
-        open_ones[0].close()
+        self.assertEqual(b"".join(open_ones[0].streaming_content), picture())
         self.assertEqual(client.get(self.path).status_code, 200)
 
-    async def test_it_is_read_piece_by_piece_as_the_other_side_takes_it(self) -> None:
-        await self.async_client.aforce_login(self.ilse)
-        answer = await self.async_client.get(self.path)
-        assert isinstance(answer, StreamingHttpResponse)
-        self.assertEqual(b"".join([chunk async for chunk in answer]), picture())
+    def test_it_is_read_piece_by_piece_as_the_other_side_takes_it(self) -> None:
+        answer: Any = self.as_(self.ilse).get(self.path)
+
+        async def read() -> list[bytes]:
+            return [chunk async for chunk in answer]
+
+        with mock.patch.object(downloads, "_CHUNK", 100):
+            chunks = asyncio.run(read())
+        self.assertEqual(b"".join(chunks), picture())
+        self.assertEqual({len(chunk) for chunk in chunks[:-1]}, {100})
 
     @override_settings(FOLIO_ACCEL="/stored")
     def test_a_proxy_that_serves_files_is_told_which_and_no_byte_comes_from_here(self) -> None:

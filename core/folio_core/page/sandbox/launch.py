@@ -45,11 +45,11 @@ def _environment() -> dict[str, str]:
 
 
 def _bubblewrap() -> list[str]:
-    """bwrap(1). A mount of a path that others lie under comes before them."""
+    """bwrap(1). No session of its own: between sessions Linux heeds no idle class (sched(7), autogroups)."""
     code = Path(folio_core.__file__).parents[1]
     own = sorted({sys.base_prefix, sys.prefix, str(Path(os.path.realpath(sys.executable)).parents[1]), str(code)})
     command = ["bwrap", "--unshare-all", "--unshare-user", "--uid", _NOBODY, "--gid", _NOBODY, "--hostname", "sandbox",
-               "--cap-drop", "ALL", "--new-session"]  # fmt: skip
+               "--cap-drop", "ALL"]  # fmt: skip
     for path in _SYSTEM:
         if Path(path).is_symlink():
             command += ["--symlink", os.readlink(path), path]

@@ -5,11 +5,14 @@ Run in the sandbox by `isolation`, the tests and `./folio bench attack`. Each re
 
 from __future__ import annotations
 
+import errno
+import fcntl
 import os
 import resource
 import signal
 import socket
 import subprocess
+import termios
 import time
 from collections.abc import Callable
 from pathlib import Path
@@ -83,6 +86,15 @@ def stop_others() -> str:
         except OSError:
             continue
     return " ".join(reached)
+
+
+def type_into_terminal() -> str:
+    """ioctl_tty(2), TIOCSTI: refused is another error than that there is no terminal."""
+    try:
+        fcntl.ioctl(0, termios.TIOCSTI, b"x")
+    except OSError as error:
+        return "" if error.errno == errno.EPERM else "no terminal there"
+    return "typed"
 
 
 def loop() -> str:

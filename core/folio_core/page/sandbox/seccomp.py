@@ -24,7 +24,7 @@ sched_getaffinity sched_getparam sched_getscheduler sched_setaffinity sched_sets
 sendto set_robust_list set_tid_address setpriority setrlimit shutdown sigaltstack stat statfs statx sysinfo tgkill
 time times umask uname vfork wait4 waitid write writev seccomp
 """
-# A child that decodes one page is alone: it starts no process and stops none.
+# A child that decodes one page is alone: it starts no process and stops none, and types into no terminal.
 _OF_A_CHILD_NOT = "fork kill pidfd_open seccomp tkill vfork"
 
 
@@ -34,10 +34,25 @@ def allow_only_computing() -> bool:
 
 
 def forbid_other_processes() -> bool:
-    return _loaded(_ALLOW, _FAIL_WITH | errno.EPERM, _OF_A_CHILD_NOT)
+    return _loaded(_ALLOW, _FAIL_WITH | errno.EPERM, _OF_A_CHILD_NOT, typing_forbidden=True)
 
 
-def _loaded(otherwise: int, action: int, names: str) -> bool:
+class _ArgumentIs(ctypes.Structure):
+    """scmp_arg_cmp of seccomp.h."""
+
+    _fields_ = (
+        ("argument", ctypes.c_uint),
+        ("comparison", ctypes.c_int),
+        ("a", ctypes.c_uint64),
+        ("b", ctypes.c_uint64),
+    )
+
+
+_EQUAL = 4  # SCMP_CMP_EQ
+_TYPE_INTO_TERMINAL = 0x5412  # TIOCSTI, ioctl_tty(2)
+
+
+def _loaded(otherwise: int, action: int, names: str, *, typing_forbidden: bool = False) -> bool:
     library = _library
     if library is None:
         return False
@@ -48,6 +63,12 @@ def _loaded(otherwise: int, action: int, names: str) -> bool:
             number = library.seccomp_syscall_resolve_name(name.encode())
             if number >= 0:  # others are not of this processor
                 library.seccomp_rule_add(rules, ctypes.c_uint32(action), ctypes.c_int(number), ctypes.c_uint(0))
+        if typing_forbidden:
+            number = library.seccomp_syscall_resolve_name(b"ioctl")
+            only = _ArgumentIs(1, _EQUAL, _TYPE_INTO_TERMINAL, 0)
+            library.seccomp_rule_add_array(
+                rules, ctypes.c_uint32(action), ctypes.c_int(number), ctypes.c_uint(1), ctypes.byref(only)
+            )
         return bool(library.seccomp_load(rules) == 0)
     finally:
         library.seccomp_release(rules)
