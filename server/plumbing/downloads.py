@@ -17,6 +17,7 @@ from urllib.parse import quote
 from django.conf import settings
 from django.core.files.storage import FileSystemStorage, default_storage
 from django.http import FileResponse
+from django.utils.http import content_disposition_header
 
 from .errors import Refused
 
@@ -63,6 +64,7 @@ def attachment(person: int, stored_as: str, file_name: str, content_type: str) -
     response = StoredFile(body, as_attachment=True, filename=file_name, content_type=content_type)
     response.person = person
     if by_proxy:
+        response["Content-Disposition"] = str(content_disposition_header(True, file_name))
         response["X-Accel-Redirect"] = quote(str(PurePosixPath(settings.FOLIO_ACCEL) / stored_as))
     response["X-Content-Type-Options"] = "nosniff"
     response["Cache-Control"] = "private, no-store"

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import asyncio
+import io
 import json
 from typing import Any
 from unittest import mock
@@ -30,7 +31,7 @@ class Downloads(DeskTestCase):
         self.assertEqual(client.get(self.path).status_code, 200)
 
     def test_it_is_read_piece_by_piece_as_the_other_side_takes_it(self) -> None:
-        answer: Any = self.as_(self.ilse).get(self.path)
+        answer = downloads.StoredFile(io.BytesIO(picture()))
 
         async def read() -> list[bytes]:
             return [chunk async for chunk in answer]
@@ -46,7 +47,7 @@ class Downloads(DeskTestCase):
         original = Original.objects.get()
         self.assertEqual(answer["X-Accel-Redirect"], f"/stored/{original.stored_as}")
         self.assertEqual(answer.getvalue(), b"")
-        self.assertIn("attachment", answer["Content-Disposition"])
+        self.assertIn('attachment; filename="IMG_1.jpg"', answer["Content-Disposition"])
         self.assertEqual(self.as_(self.tobin).get(self.path).status_code, 404)
 
     def test_what_no_database_takes_is_refused_in_words(self) -> None:
