@@ -5,7 +5,7 @@ from __future__ import annotations
 from datetime import datetime
 from decimal import Decimal
 
-from django.db.models import Prefetch, prefetch_related_objects
+from django.db.models import Prefetch, QuerySet, prefetch_related_objects
 from django.http import HttpRequest
 from ninja import Field, Router, Schema
 
@@ -19,6 +19,7 @@ from folios.events import LabelChange
 from folios.lengthening import lengthen
 from folios.map_editing import Entry, consequences, save_map
 from folios.models import Folio
+from people import guessing
 from plumbing.errors import Problem, not_yours
 from plumbing.requests import moment
 
@@ -48,6 +49,14 @@ class FolioLine(Schema):
     open_labels: list[str]
 
 
+class HeldUp(Schema):
+    """A student whose sign-in must wait, because wrong passwords were typed for the account."""
+
+    person_id: int
+    student: str
+    tries: int
+
+
 class FolioListOut(Schema):
     """``running``: how many sittings run just now, which an instructor may lengthen."""
 
@@ -56,6 +65,7 @@ class FolioListOut(Schema):
     due: datetime
     running: int
     folios: list[FolioLine]
+    held_up: list[HeldUp]
 
 
 class LengthenIn(Schema):
@@ -135,8 +145,9 @@ def folio_list(request: HttpRequest, assignment_id: int) -> FolioListOut:
     ]
     running = sum(line.folio_id is not None and line.phase in _RUNNING for line in lines)
     return FolioListOut(
-        now=now, assignment=AssignmentOut.of(assignment), due=assignment.due, running=running, folios=lines
-    )
+        now=now, assignment=AssignmentOut.of(assignment), due=assignment.due, running=running, folios=lines,
+        held_up=_held_up(assignment, now),
+    )  # fmt: skip
 
 
 def _folio_line(assignment: Assignment, enrolment: Enrolment, folio: Folio | None, now: datetime) -> FolioLine:
@@ -167,6 +178,31 @@ def post_lengthen(request: HttpRequest, assignment_id: int, body: LengthenIn) ->
             raise not_yours()
     given = lengthen(assignment, body.minutes, only=only, by_name=user.name, now=moment())
     return LengthenedOut(folios=len(given))
+
+
+def _held_up(assignment: Assignment, now: datetime) -> list[HeldUp]:
+    students = {line.person.email: line.person for line in _students(assignment)}
+    tries = guessing.held_up(list(students), now)
+    return [
+        HeldUp(person_id=students[email].pk, student=students[email].name, tries=count)
+        for email, count in tries.items()
+    ]
+
+
+@router.post("/assignments/{int:assignment_id}/people/{int:person_id}/let-in", response={204: None, 404: Problem})
+def let_in(request: HttpRequest, assignment_id: int, person_id: int) -> tuple[int, None]:
+    """A student who is held up by wrong passwords may sign in at once, for a quarter of an hour."""
+    assignment = instructor_of(person(request), assignment_id)
+    line = _students(assignment).filter(person=person_id).first()
+    if line is None:
+        raise not_yours()
+    guessing.let_in(line.person, moment())
+    return 204, None
+
+
+def _students(assignment: Assignment) -> QuerySet[Enrolment]:
+    lines = Enrolment.objects.filter(course=assignment.course_id, role=Role.STUDENT)
+    return lines.select_related("person")
 
 
 @router.get("/folios/{int:folio_id}/record", response={200: RecordOut, 404: Problem})

@@ -70,7 +70,13 @@ class Guessing(DeskTestCase):
     def test_staff_see_who_is_held_up_and_let_them_in(self) -> None:
         self.guess(8)
         self.assertEqual(guessing.held_up([self.ilse.email, self.tobin.email], NOW), {self.ilse.email: 6})
-        guessing.let_in(self.ilse, NOW)
+        staff, path = self.as_(self.corin), f"/api/assignments/{self.work.pk}"
+        (told,) = staff.get(f"{path}/folios").json()["held_up"]
+        self.assertEqual((told["student"], told["tries"]), ("Ilse", 6))
+        let_in = f"{path}/people/{told['person_id']}/let-in"
+        self.assertEqual(self.as_(self.tobin).post(let_in).status_code, 404)
+        self.assertEqual(staff.post(f"{path}/people/{self.stranger.pk}/let-in").status_code, 404)
+        self.assertEqual(staff.post(let_in).status_code, 204)
         self.assertEqual(self.try_it(PASSWORD), 200)
         self.assertEqual(self.guess(8, mail=self.tobin.email)[-1], 429)  # not the others
         self.at(minutes=16)

@@ -1,5 +1,7 @@
+import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { Link, useParams } from "react-router";
-import type { Schemas } from "../../shared/api/client";
+import { answer, api, type Schemas } from "../../shared/api/client";
+import { queryKeys } from "../../shared/queryKeys";
 import { useFolioList } from "../../folio/useFolioList";
 import { Masthead } from "../../shared/ui/Masthead";
 import { dayAndTime, lengthOfTime } from "../../shared/time";
@@ -31,6 +33,7 @@ export default function FolioList() {
             <p className="soft">
               Due {dayAndTime(data.due, data.assignment.time_zone)} · <Link to={`/question-maps/${assignmentId}`}>Question map</Link>
             </p>
+            <HeldUp assignmentId={assignmentId} people={data.held_up} />
             {data.assignment.writing_minutes !== null && <GiveTime assignmentId={assignmentId} running={data.running} />}
             <Lines
               lines={data.folios}
@@ -42,6 +45,35 @@ export default function FolioList() {
         )}
       </main>
     </div>
+  );
+}
+
+/** Whose sign-in must wait because of wrong passwords, their own or somebody else's. */
+function HeldUp({ assignmentId, people }: { assignmentId: number; people: Schemas["HeldUp"][] }) {
+  const queries = useQueryClient();
+  const letIn = useMutation({
+    mutationFn: (person_id: number) =>
+      answer(
+        api.POST("/api/assignments/{assignment_id}/people/{person_id}/let-in", {
+          params: { path: { assignment_id: assignmentId, person_id } },
+        }),
+      ),
+    onSettled: () => queries.invalidateQueries({ queryKey: queryKeys.folioList(assignmentId) }),
+  });
+  if (people.length === 0) return null;
+  return (
+    <ul className="held-up" aria-label="Sign-ins that must wait">
+      {people.map((one) => (
+        <li key={one.person_id}>
+          <span className="red">
+            Wrong passwords for {one.student} ({count(one.tries, "time")} in the last hour): signing in from a new device must wait.
+          </span>{" "}
+          <button type="button" className="plain" disabled={letIn.isPending} onClick={() => letIn.mutate(one.person_id)}>
+            Let {one.student} in now
+          </button>
+        </li>
+      ))}
+    </ul>
   );
 }
 

@@ -189,6 +189,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/assignments/{assignment_id}/people/{person_id}/let-in": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Let In
+         * @description A student who is held up by wrong passwords may sign in at once, for a quarter of an hour.
+         */
+        post: operations["api_staff_let_in"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/assignments/{assignment_id}/question-map": {
         parameters: {
             query?: never;
@@ -1362,6 +1382,8 @@ export interface components {
             due: string;
             /** Folios */
             folios: components["schemas"]["FolioLine"][];
+            /** Held Up */
+            held_up: components["schemas"]["HeldUp"][];
             /**
              * Now
              * Format: date-time
@@ -1410,6 +1432,18 @@ export interface components {
              */
             kind: "handed_in";
             verdict: components["schemas"]["Verdict"];
+        };
+        /**
+         * HeldUp
+         * @description A student whose sign-in must wait, because wrong passwords were typed for the account.
+         */
+        HeldUp: {
+            /** Person Id */
+            person_id: number;
+            /** Student */
+            student: string;
+            /** Tries */
+            tries: number;
         };
         /**
          * InvitationOut
@@ -2521,6 +2555,36 @@ export interface operations {
             };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_staff_let_in: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                assignment_id: number;
+                person_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };
