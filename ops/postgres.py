@@ -39,7 +39,7 @@ class Cluster:
             self._make()
         # Tests need no durability; everything else keeps PostgreSQL's defaults, fsync included.
         speed = "" if self.durable else " -c fsync=off -c synchronous_commit=off -c full_page_writes=off"
-        options = f"-h 127.0.0.1 -p {self.port} -c unix_socket_directories='' -c max_connections=80{speed}"
+        options = f"-h 127.0.0.1 -p {self.port} -c unix_socket_directories='' -c max_connections=120{speed}"
         log = self.folder / "server.log"
         command = [str(POSTGRES_BIN / "pg_ctl"), "-D", str(self.folder), "-l", str(log), "-o", options, "-w", "start"]
         done = _as_owner(command)

@@ -21,7 +21,15 @@ from plumbing.turns import Turns  # noqa: E402
 _AT_ONCE = max(2, settings.DATABASES["default"]["OPTIONS"]["pool"]["max_size"] // 2)
 
 application = BodyGate(
-    FastLane(Turns(django_application, at_once=_AT_ONCE, each=3, cookie=settings.SESSION_COOKIE_NAME)),
+    FastLane(
+        Turns(
+            django_application,
+            at_once=_AT_ONCE,
+            each=_AT_ONCE - 3,
+            cookie=settings.SESSION_COOKIE_NAME,
+            free=settings.STATIC_URL,
+        )
+    ),
     small=settings.DATA_UPLOAD_MAX_MEMORY_SIZE,
     most=settings.FOLIO_MAX_FILE_MB * 1_000_000,
     doors=DOORS,

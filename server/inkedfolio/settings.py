@@ -83,7 +83,7 @@ DATABASES: dict[str, Any] = {
         "PASSWORD": os.environ.get("FOLIO_DB_PASSWORD", ""),
         "HOST": os.environ.get("FOLIO_DB_HOST", "127.0.0.1"),
         "PORT": os.environ.get("FOLIO_DB_PORT", "5432"),
-        "OPTIONS": {"pool": {"min_size": 1, "max_size": int(os.environ.get("FOLIO_DB_POOL", "12"))}},
+        "OPTIONS": {"pool": {"min_size": 1, "max_size": int(os.environ.get("FOLIO_DB_POOL", "16"))}},
     }
 }
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"

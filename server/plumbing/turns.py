@@ -15,16 +15,17 @@ from .body_gate import Application, Message, Receive, Send
 
 
 class Turns:
-    """``at_once`` requests in this process, of them ``each`` by one browser (its session, else its address)."""
+    """``at_once`` requests in this process, of them ``each`` by one browser (its session, else its address). What lies
+    below ``free`` asks no database and is not counted."""
 
-    def __init__(self, inner: Application, *, at_once: int, each: int, cookie: str) -> None:
-        self.inner, self.each, self.cookie = inner, each, cookie
+    def __init__(self, inner: Application, *, at_once: int, each: int, cookie: str, free: str = "\0") -> None:
+        self.inner, self.each, self.cookie, self.free = inner, each, cookie, free
         self._all = asyncio.Semaphore(at_once)
         self._own: dict[str, asyncio.Semaphore] = {}
         self._waiting: Counter[str] = Counter()
 
     async def __call__(self, scope: Message, receive: Receive, send: Send) -> None:
-        if scope["type"] != "http":
+        if scope["type"] != "http" or scope["path"].startswith(self.free):
             return await self.inner(scope, receive, send)
         done = asyncio.Event()
 

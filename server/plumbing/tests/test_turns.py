@@ -80,6 +80,15 @@ class OneAfterAnother(SimpleTestCase):
         await asyncio.gather(stream, return_exceptions=True)
         self.assertEqual(inner.cancelled, ["stream"])
 
+    async def test_what_asks_no_database_waits_for_nobody(self) -> None:
+        inner = Inner()
+        turns = Turns(inner, at_once=1, each=1, cookie="sid", free="/static/")
+        tasks = [self.begin(turns, name, "one") for name in ("a", "/static/b.js", "/static/c.js")]
+        await self.until_working(inner, "a", "/static/b.js", "/static/c.js")
+        for task in tasks:
+            task.cancel()
+        await asyncio.gather(*tasks, return_exceptions=True)
+
     async def test_what_goes_wrong_inside_comes_out(self) -> None:
         async def broken(scope: Any, receive: Any, send: Any) -> None:
             raise ValueError

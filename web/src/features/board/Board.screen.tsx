@@ -138,6 +138,7 @@ function LoadedBoard({ board }: { board: BoardData }) {
         <Arrivals
           uploads={uploads}
           pages={board.pages}
+          room={board.room}
           removed={arrangement.removed.filter((id) => !replaced.has(id)).flatMap((id) => byId.get(id) ?? [])}
           onDismiss={(key) => queue.dismiss(key)}
           onRestore={(id) => {

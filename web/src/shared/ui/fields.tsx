@@ -1,4 +1,5 @@
 import { Input, InputNumber, Radio, Select } from "antd";
+import { memo, useCallback, useId, useLayoutEffect, useRef } from "react";
 import { Themed } from "./Themed";
 
 interface OneOfMany<Value extends string> {
@@ -9,12 +10,36 @@ interface OneOfMany<Value extends string> {
 }
 
 /** One of a list that opens. `label`: what it chooses, for the ear. */
-export function Choice<Value extends string>({ label, options, ...props }: OneOfMany<Value> & { label: string }) {
+export function Choice<Value extends string>({ label, onChange, ...props }: OneOfMany<Value> & { label: string }) {
+  const id = useId();
+  return (
+    <>
+      <span id={id} className="unseen">
+        {label}
+      </span>
+      <SteadySelect {...props} labelledBy={id} onChange={useSteady(onChange as (value: string) => void)} />
+    </>
+  );
+}
+
+type SelectProps = OneOfMany<string> & { labelledBy: string };
+
+/** Drawn anew only when what it shows changes, not with each key on the board around it. */
+const SteadySelect = memo(function SteadySelect({ labelledBy, options, ...props }: SelectProps) {
   return (
     <Themed>
-      <Select<Value> size="small" aria-label={label} options={[...options]} popupMatchSelectWidth={false} {...props} />
+      <Select<string> size="small" aria-labelledby={labelledBy} options={[...options]} popupMatchSelectWidth={false} {...props} />
     </Themed>
   );
+});
+
+/** The same function for as long as it is drawn; it does what the newest one does. */
+function useSteady<Argument>(newest: (argument: Argument) => void) {
+  const kept = useRef(newest);
+  useLayoutEffect(() => {
+    kept.current = newest;
+  });
+  return useCallback((argument: Argument) => kept.current(argument), []);
 }
 
 /** One of a few that are all in sight. */
@@ -44,12 +69,16 @@ interface NumberProps {
 
 /** A whole number; its label stands beside it. */
 export function NumberField({ onChange, ...props }: NumberProps) {
+  return <SteadyNumber {...props} onChange={useSteady(onChange)} />;
+}
+
+const SteadyNumber = memo(function SteadyNumber(props: NumberProps) {
   return (
     <Themed>
-      <InputNumber size="small" precision={0} inputMode="numeric" style={{ width: 72 }} changeOnBlur onChange={onChange} {...props} />
+      <InputNumber size="small" precision={0} inputMode="numeric" style={{ width: 72 }} changeOnBlur {...props} />
     </Themed>
   );
-}
+});
 
 interface TextProps {
   id: string;

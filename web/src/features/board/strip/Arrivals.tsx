@@ -14,12 +14,14 @@ export interface ArrivalsProps {
   pages: Schemas["PageOut"][];
   /** Pages that were removed; those that another picture stands for are left out. */
   removed: Schemas["PageOut"][];
+  /** How much the folio's files may take, where it is nearly used up. */
+  room: Schemas["RoomOut"] | null;
   onDismiss: (key: string) => void;
   onRestore: (page: number) => void;
 }
 
 /** Files that did not become pages, and pages that were removed: one line however many there are, opened on demand. */
-export function Arrivals({ uploads, pages, removed, onDismiss, onRestore }: ArrivalsProps) {
+export function Arrivals({ uploads, pages, removed, room, onDismiss, onRestore }: ArrivalsProps) {
   const [read, setRead] = useState(readBefore);
   const [open, setOpen] = useState(false);
   const refused = uploads.filter((one) => one.state === "refused");
@@ -29,6 +31,7 @@ export function Arrivals({ uploads, pages, removed, onDismiss, onRestore }: Arri
   const lost = refused.length + failed.length;
   const unpromised = uploads.filter((one) => one.overSides && one.state !== "safe").length;
   const facts = [
+    room && `Nearly full: ${room.files} of ${room.most_files} files, ${room.megabytes} of ${room.most_megabytes} MB`,
     unpromised > 0 && `${count(unpromised, "file")} on this device not promised: say at “Sides written” how many there are`,
     gone.length > 0 && `${count(gone.length, "page")} removed`,
     lost > 0 && `${count(lost, "file")} could not be added`,
