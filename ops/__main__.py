@@ -11,7 +11,7 @@ from pathlib import Path
 
 from . import backup, checkout, install, serving
 from .places import CORE, LOGS, PYTHON, ROOT, SERVER, STATE, WEB, Stop
-from .postgres import Cluster
+from .postgres import APP_ROLE, Cluster
 from .running import (
     WORKERS,
     Processes,
@@ -192,7 +192,7 @@ def _passed_on(chosen: argparse.Namespace) -> int:
         cluster = checkout.cluster()
         by_owner = chosen.rest[:1] == ["migrate"]
         environment, folder, command = checkout.environment(cluster, owner=by_owner), SERVER, ["manage.py"]
-    elif chosen.command == "bench" and chosen.rest[:1] in (["arrival"], ["attack"], ["board"]):
+    elif chosen.command == "bench" and chosen.rest[:1] in (["arrival"], ["attack"], ["board"], ["fuzz"]):
         environment = {**os.environ, "PYTHONPATH": f"{CORE}:{SERVER}:{ROOT}", "OPENBLAS_NUM_THREADS": "1"}
         folder, command, chosen.rest = SERVER, ["-m", f"{chosen.rest[0]}_bench"], chosen.rest[1:]
     else:
@@ -200,7 +200,10 @@ def _passed_on(chosen: argparse.Namespace) -> int:
         modules = {"core": "folio_core", "bench": "folio_bench", "camera": "folio_camera"}
         folder, command = None, ["-m", modules[chosen.command]]
     LOGS.mkdir(parents=True, exist_ok=True)
-    return subprocess.run([str(PYTHON), *command, *chosen.rest], cwd=folder, env=environment).returncode
+    status = subprocess.run([str(PYTHON), *command, *chosen.rest], cwd=folder, env=environment).returncode
+    if chosen.command == "manage" and chosen.rest[:1] == ["migrate"] and status == 0:
+        manage(environment, "grant_rights", APP_ROLE)  # who runs the application may use new tables too
+    return status
 
 
 if __name__ == "__main__":

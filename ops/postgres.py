@@ -82,7 +82,9 @@ class Cluster:
         return done.stdout.strip()
 
     def _make(self) -> None:
+        before = os.umask(0o022)  # PostgreSQL's account must be able to enter what lies above
         self.folder.mkdir(parents=True, exist_ok=True)
+        os.umask(before)
         self.folder.chmod(0o700)
         if os.geteuid() == 0:
             shutil.chown(self.folder, _OWNER, _OWNER)

@@ -154,7 +154,7 @@ def _between(first: str, last: str) -> list[str]:
         levels = [str(number) for number in range(int(first), int(last) + 1)]
     elif first in ROMAN and last in ROMAN:
         levels = list(ROMAN[ROMAN.index(first) : ROMAN.index(last) + 1])
-    elif len(first) == len(last) == 1:
+    elif len(first) == len(last) == 1 and first.isalpha() and last.isalpha():
         levels = [chr(code) for code in range(ord(first), ord(last) + 1)]
     else:
         raise BadLabel(f"{first}-{last}")

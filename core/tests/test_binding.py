@@ -174,6 +174,12 @@ class TheReceipt(unittest.TestCase):
         with self.assertRaisesRegex(ReceiptError, "names another key"):
             verify(Receipt(statement, signature, self.issuer.public_key), b"the document")
 
+    def test_what_is_no_receipt_is_said_to_be_none(self) -> None:
+        """Found by fuzzing: fields of another kind."""
+        for text in ('{"statement": {"": ""}, "signature": "", "public_key": {"": ""}}', "[]", "1", "[" * 100_000):
+            with self.assertRaises(ReceiptError):
+                Receipt.from_json(text)
+
     def test_receipts_of_one_edition_form_a_chain(self) -> None:
         first = sign(MANIFEST, b"with a notice", self.issuer)
         second = sign(MANIFEST, b"with the page", self.issuer, replaces=hash_of(first))

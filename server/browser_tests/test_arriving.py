@@ -169,7 +169,7 @@ class Arriving(BrowserTestCase):
         self.add(page, [folder / "one.png"])
         expect(page.get_by_text("1 file still on this device")).to_be_visible()
         page.get_by_role("button", name="Sign out").click()
-        page.get_by_role("button", name="Sign out").click()
+        page.get_by_role("dialog").get_by_role("button", name="Sign out").click()
         page.unroute("**/originals?*")
         for person in (scenario.TOBIN, scenario.ILSE):
             self.fill_in(page, person)
@@ -177,7 +177,7 @@ class Arriving(BrowserTestCase):
                 page.wait_for_timeout(3500)  # longer than the queue waits between two tries
                 self.assertFalse(Original.objects.exists())
                 page.get_by_role("button", name="Sign out").click()
-                page.get_by_role("button", name="Sign out").click()
+                page.get_by_role("dialog").get_by_role("button", name="Sign out").click()
         self.assertEqual(page.url, board)
         self.tiles(page, 1)
         self.assertEqual(Original.objects.get().folio.student.email, scenario.ILSE.email)

@@ -15,3 +15,4 @@ urlpatterns = [
     path("sw.js", service_worker),
     re_path(r"^(?!api/|admin/|static/|metrics).*$", application),
 ]
+handler404 = "plumbing.errors.no_such_address"  # all other addresses are the front end's

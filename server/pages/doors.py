@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+import base64
 import io
 import json
 import re
+from contextlib import suppress
 from dataclasses import dataclass
 from functools import cache
 from importlib import import_module
@@ -148,8 +150,16 @@ def _finding() -> str:
 
 
 def _sha256_in(scope: Message) -> str:
-    """Of the file, where the device has said it: a promised one may come after the close."""
-    return parse_qs(scope["query_string"].decode("latin-1")).get("sha256", [""])[0]
+    """Of the file, where the device has said it: a promised one may come after the close. An announced file says it
+    among its metadata (tus 1.0, Upload-Metadata)."""
+    said = parse_qs(scope["query_string"].decode("latin-1")).get("sha256", [""])[0]
+    metadata = dict(scope["headers"]).get(b"upload-metadata", b"").decode("latin-1")
+    for pair in metadata.split(","):
+        key, _, value = pair.strip().partition(" ")
+        if key == "sha256":
+            with suppress(ValueError):
+                return base64.b64decode(value).decode()
+    return said
 
 
 def _unnamed(request: HttpRequest) -> HttpResponse:

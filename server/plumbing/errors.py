@@ -8,7 +8,7 @@ import logging
 from django.db import DataError, OperationalError
 from django.http import HttpRequest, HttpResponse
 from ninja import NinjaAPI, Schema
-from ninja.errors import AuthenticationError
+from ninja.errors import AuthenticationError, HttpError, ValidationError
 from psycopg.errors import DiskFull
 
 from folio_core.clock import SittingClosed
@@ -52,6 +52,12 @@ def error_response(error: Exception) -> tuple[int, Problem] | None:
             return 422, Problem(code="bad_arrangement", message=str(error))
         case AuthenticationError():
             return 401, Problem(code="signed_out", message="You are signed out. Sign in again; nothing was lost.")
+        case ValidationError():
+            return 422, Problem(code="bad_request", message=_unreadable(error))
+        case HttpError():  # the framework's own, of a body that is no JSON
+            return error.status_code, Problem(
+                code="bad_request", message="This request cannot be read. Reload the page."
+            )
         case DataError():
             return 422, Problem(code="bad_request", message="Something in this cannot be kept as text or number.")
         case OSError(errno=errno.ENOSPC | errno.EDQUOT) | OperationalError(__cause__=DiskFull()):
@@ -69,6 +75,19 @@ def answer_to(error: Exception) -> tuple[int, Problem]:
     return known
 
 
+def _unreadable(error: ValidationError) -> str:
+    """The fields, as the description of the API names them."""
+    fields = {".".join(str(step) for step in one["loc"][1:]) for one in error.errors if one.get("loc")}
+    where = f": {', '.join(sorted(fields)[:5])}" if fields - {""} else ""
+    return f"Something in this request cannot be read{where}. Reload the page and try again."
+
+
+def no_such_address(request: HttpRequest, exception: Exception | None = None) -> HttpResponse:
+    """Django's answer to an address that is none, in the API's form."""
+    problem = Problem(code="not_found", message="There is nothing at this address.")
+    return HttpResponse(problem.model_dump_json(), status=404, content_type="application/json")
+
+
 def install(api: NinjaAPI) -> None:
     """Have the API answer the errors that have words of ours."""
 
@@ -78,14 +97,7 @@ def install(api: NinjaAPI) -> None:
             raise error
         return api.create_response(request, known[1], status=known[0])
 
-    for kind in (
-        Refused,
-        SittingClosed,
-        PageError,
-        BadArrangement,
-        AuthenticationError,
-        OSError,
-        OperationalError,
-        DataError,
-    ):
+    ours = (Refused, SittingClosed, PageError, BadArrangement)
+    frameworks = (AuthenticationError, ValidationError, HttpError, OSError, OperationalError, DataError)
+    for kind in (*ours, *frameworks):
         api.add_exception_handler(kind, answer)

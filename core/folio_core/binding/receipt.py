@@ -34,8 +34,15 @@ class Receipt:
     def from_json(cls, text: str | bytes) -> Receipt:
         try:
             document = json.loads(text)
-            return cls(document["statement"], document["signature"], document["public_key"])
-        except (ValueError, KeyError, TypeError) as error:
+            made = cls(document["statement"], document["signature"], document["public_key"])
+            if not (
+                isinstance(made.statement, dict)
+                and isinstance(made.signature, str)
+                and isinstance(made.public_key, str)
+            ):
+                raise TypeError
+            return made
+        except (ValueError, KeyError, TypeError, RecursionError) as error:
             raise ReceiptError("This file is not a receipt. Download the receipt again.") from error
 
 
@@ -78,7 +85,7 @@ def read_keys(text: str | bytes) -> tuple[str, ...]:
     """The public keys of the file that an Inked Folio publishes at ``/api/receipt-keys``. Raises ReceiptError."""
     try:
         return tuple(str(one["public_key"]) for one in json.loads(text)["keys"])
-    except (ValueError, KeyError, TypeError) as error:
+    except (ValueError, KeyError, TypeError, RecursionError) as error:
         raise ReceiptError("This is not a file of receipt keys. Get it anew from the college's address.") from error
 
 

@@ -82,7 +82,8 @@ class Account(DeskTestCase):
         client, _ = self.sign_in()
         secret = self.post(client, "account/second-factor").json()["secret"]
         self.assertEqual(self.sign_in()[1].status_code, 200)  # begun is not set up
-        self.assertEqual(self.post(client, "account/second-factor/confirm", code="000000").status_code, 422)
+        for wrong in ("000000", "", "١٢٣٤٥٦"):
+            self.assertEqual(self.post(client, "account/second-factor/confirm", code=wrong).status_code, 422)
         spare = self.post(client, "account/second-factor/confirm", code=self.code(secret)).json()["codes"]
         self.assertEqual(self.sign_in()[1].json()["code"], "second_factor")
         self.assertEqual(self.sign_in(code=self.code(secret))[1].json()["code"], "wrong_code")  # good once

@@ -60,3 +60,19 @@ class Downloads(DeskTestCase):
         ):
             answer = self.as_(self.ilse).post(path, json.dumps(body), "application/json")
             self.assertEqual(answer.status_code, 422, path)
+
+    def test_every_refusal_has_the_one_form_of_the_api(self) -> None:
+        """Found by fuzzing: bodies that are none, fields of another kind, addresses that are none."""
+        pledge = f"/api/folios/{self.folio.pk}/pledge"
+        client = self.as_(self.ilse)
+        for answer in (
+            client.post(pledge, "{", "application/json"),
+            client.post(pledge, "[]", "application/json"),
+            client.post(pledge, "null", "application/json"),
+            client.post(pledge, json.dumps({"pages": 7}), "application/json"),
+            client.post(pledge, b"\xff\xfe", "application/json"),
+            client.post("/api/password-links/use", "{}", "application/json"),
+            client.get("/api/folios/not-a-number"),
+        ):
+            self.assertEqual(set(answer.json()), {"code", "message"}, answer.content)
+            self.assertIn(answer.status_code, (400, 404, 422))

@@ -39,7 +39,7 @@ class InTheAdmin(TestCase):
         self.enterContext(override_settings(MEDIA_ROOT=self.enterContext(tempfile.TemporaryDirectory())))
         User.objects.create_superuser("brisa@kestrelpoint.example", PASSWORD)
         self.client = Client()
-        # axes wants a request to sign in by, so the sign-in is the real one
+        # the administration has no door of its own
         signed = self.client.post(
             "/api/session",
             {"email": "brisa@kestrelpoint.example", "password": PASSWORD},

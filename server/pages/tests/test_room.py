@@ -12,9 +12,12 @@ from django.conf import settings
 from django.test import override_settings
 
 from assignments.rehearsal import rehearsal_of
+from folio_core import clock
 from folios.beginning import create_folio
-from pages import room
-from pages.models import Original, Page
+from pages import doors, room
+from pages.arrival import require_may_arrive
+from pages.models import Original, Page, Pledge
+from plumbing.requests import moment
 from testing.desk import NOW, DeskTestCase, picture
 from testing.doors import by_fast_lane, through_gate
 
@@ -93,6 +96,10 @@ class Room(DeskTestCase):
         self.assertEqual((said["megabytes"], said["most_megabytes"], said["files"]), (0, 1, 1))
 
 
+def judged_sha256(headers: list[tuple[bytes, bytes]]) -> str:
+    return doors._sha256_in({"query_string": b"", "headers": headers})
+
+
 class BeforeTheFirstByte(DeskTestCase):
     """No session, another's folio, a closed one, a camera link that ended: nothing of the body is kept."""
 
@@ -118,6 +125,18 @@ class BeforeTheFirstByte(DeskTestCase):
                 self.assertIn(self.refused(method, path), [(401, "signed_out"), (403, "stale_page")])
         self.assertEqual(self.refused("PUT", "/api/camera/originals", (b"folio-camera", b"guess")), (403, "link_ended"))
         self.assertFalse(any(Path(settings.MEDIA_ROOT).rglob("*.*")))
+
+    def test_a_promised_file_is_announced_and_comes_in_pieces_after_the_close(self) -> None:
+        """What it is, an announcement says among its metadata and a piece by the announced file."""
+        folio = create_folio(self.sitting, self.ilse, NOW)
+        sha256 = "a" * 64
+        Pledge.objects.create(folio=folio, sha256=sha256, size=9, file_name="a.jpg", promised_at=NOW)
+        self.at(minutes=111)
+        metadata = b"filename YQ==,sha256 " + base64.b64encode(sha256.encode())
+        self.assertEqual(judged_sha256([(b"upload-metadata", metadata)]), sha256)
+        require_may_arrive(folio, judged_sha256([(b"upload-metadata", metadata)]), moment())
+        with self.assertRaises(clock.SittingClosed):
+            require_may_arrive(folio, judged_sha256([(b"upload-metadata", b"filename YQ==")]), moment())
 
     def test_a_closed_folio_takes_no_byte_but_knows_what_it_has(self) -> None:
         page = picture()

@@ -1,0 +1,1 @@
+"""Requests nobody would send, made from the API's own description (`./folio bench fuzz`)."""
