@@ -21,7 +21,9 @@ schemathesis.checks.load_all_checks()
 _CHECKS = [schemathesis.checks.CHECKS.get_one(name) for name in ("not_a_server_error", "response_schema_conformance")]
 
 
-def fuzz(document: dict[str, Any], send: Callable[[Any], Any], examples: int) -> tuple[int, list[str]]:
+def fuzz(
+    document: dict[str, Any], send: Callable[[Any], Any], examples: int, *, always_the_same: bool = False
+) -> tuple[int, list[str]]:
     """``send`` carries out a case; None: it could not be said. Returns how many were sent, and what was wrong where."""
     schema = schemathesis.openapi.from_dict(document)
     wrong: Counter[str] = Counter()
@@ -34,7 +36,7 @@ def fuzz(document: dict[str, Any], send: Callable[[Any], Any], examples: int) ->
 
         one = _carried_out(name, send, wrong)
         quiet = settings(
-            max_examples=examples, deadline=None, database=None, phases=[Phase.generate],
+            max_examples=examples, derandomize=always_the_same, deadline=None, database=None, phases=[Phase.generate],
             suppress_health_check=list(HealthCheck),
         )  # fmt: skip
         for mode in (GenerationMode.POSITIVE, GenerationMode.NEGATIVE):

@@ -13,7 +13,7 @@ from .errors import Refused
 
 logger = logging.getLogger(__name__)
 _EVERY_SECONDS = 60.0
-_SAME_SECONDS = 0.05  # what asking itself may take
+_SAME_SECONDS = 0.05
 _WRONG_SECONDS = 1.0
 
 
@@ -36,15 +36,17 @@ class DatabaseClock:
             with connection.cursor() as cursor:
                 cursor.execute("SELECT extract(epoch FROM clock_timestamp())::float8")
                 theirs = float(cursor.fetchone()[0])
-            self.set_apart(theirs - (before + time.time()) / 2)
+            after = time.time()
+            self.set_apart(theirs - (before + after) / 2, within=(after - before) / 2)
             self._measured = time.monotonic()
         finally:
             self._measuring.release()
 
-    def set_apart(self, seconds: float) -> None:
-        """This machine's clock is so much behind the database's."""
-        self.offset = timedelta(seconds=seconds if abs(seconds) > _SAME_SECONDS else 0)
-        was_wrong, self._is_wrong = self._is_wrong, abs(seconds) > _WRONG_SECONDS
+    def set_apart(self, seconds: float, within: float = 0.0) -> None:
+        """This machine's clock is so much behind the database's, as far as asking could tell (``within``)."""
+        apart = abs(seconds) - within
+        self.offset = timedelta(seconds=seconds if apart > _SAME_SECONDS else 0)
+        was_wrong, self._is_wrong = self._is_wrong, apart > _WRONG_SECONDS
         if self._is_wrong and not was_wrong:
             logger.critical("This machine's clock is %.1f s off the database's: it judges nothing until set.", seconds)
 
