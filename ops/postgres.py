@@ -15,6 +15,7 @@ from pathlib import Path
 from .install import POSTGRES_BIN
 from .places import LOGS, ROOT, STATE, Stop
 
+_OUTSIDE = Path("/var/tmp")
 _OWNER = "postgres"  # Debian's account, made by the package; used only when we are root
 OWNER = "folio"  # of the database and all in it; makes and changes tables
 APP_ROLE = "folio_app"  # what runs the application: reads and writes rows (`grant_rights`)
@@ -85,6 +86,8 @@ class Cluster:
         before = os.umask(0o022)  # PostgreSQL's account must be able to enter what lies above
         self.folder.mkdir(parents=True, exist_ok=True)
         os.umask(before)
+        if self.folder.is_relative_to(_OUTSIDE):
+            self.folder.parent.chmod(0o755)
         self.folder.chmod(0o700)
         if os.geteuid() == 0:
             shutil.chown(self.folder, _OWNER, _OWNER)
@@ -105,7 +108,7 @@ def cluster_folder(name: str) -> Path:
     if os.geteuid() != 0 or _owner_can_enter(STATE):
         return STATE / name
     whose = ROOT if STATE == ROOT / ".folio" else STATE
-    return Path("/var/tmp") / f"inked-folio-{sha256(str(whose).encode()).hexdigest()[:12]}" / name
+    return _OUTSIDE / f"inked-folio-{sha256(str(whose).encode()).hexdigest()[:12]}" / name
 
 
 def free_port() -> int:
