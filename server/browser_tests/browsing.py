@@ -221,6 +221,8 @@ class BrowserTestCase(TransactionTestCase):
 
     def sweep(self, page: Page, first: str, last: str, column: int, last_column: int | None = None) -> None:
         """From the row of one label to that of another, over columns counted from 1."""
+        if page.locator(".sides").count():  # it comes after the first frame, and what lies above it moves once
+            expect(page.locator(".sides input")).to_be_visible()
         cells = [page.locator(f'[data-labels="{label}"] .ribbon-cells') for label in (first, last)]
         cells[1].scroll_into_view_if_needed()
         cells[0].scroll_into_view_if_needed()

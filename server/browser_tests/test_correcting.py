@@ -15,6 +15,7 @@ from folio_camera.photograph import photograph
 from folio_camera.scene import Scene
 from folio_camera.solutions import great_circles
 from folios.beginning import create_folio
+from folios.models import Folio
 from pages.arrival import receive
 from pages.models import Page as FolioPage
 from pages.sent import Sent
@@ -104,6 +105,7 @@ class Correcting(BrowserTestCase):
     def test_taken_again_it_keeps_its_question_and_the_old_picture_comes_back_by_undo(self) -> None:
         page = self.board()
         page.get_by_role("button", name=re.compile("^1a, ")).click()
+        self.until(page, lambda: bool(Folio.objects.get().arrangement["placements"]))  # before the next picture comes
         again = Path(self.folder()) / "again.jpg"
         again.write_bytes(picture(2, Scene(size=SMALL, desk="slate")))
         page.set_input_files("input[aria-label='New picture for page 1']", [str(again)])
