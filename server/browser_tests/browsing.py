@@ -227,7 +227,10 @@ class BrowserTestCase(TransactionTestCase):
         cells[1].scroll_into_view_if_needed()
         cells[0].scroll_into_view_if_needed()
         width = float(cells[0].get_attribute("data-width") or 0)
-        boxes = [cell.bounding_box() for cell in cells]
+        boxes, before = [cell.bounding_box() for cell in cells], None
+        while boxes != before:  # until nothing moves the rows any more
+            page.wait_for_timeout(250)
+            boxes, before = [cell.bounding_box() for cell in cells], boxes
         assert boxes[0]
         assert boxes[1]
         page.mouse.move(boxes[0]["x"] + width * (column - 0.6), boxes[0]["y"] + 12)
