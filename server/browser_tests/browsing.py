@@ -221,16 +221,11 @@ class BrowserTestCase(TransactionTestCase):
 
     def sweep(self, page: Page, first: str, last: str, column: int, last_column: int | None = None) -> None:
         """From the row of one label to that of another, over columns counted from 1."""
-        if page.locator(".sides").count():  # it comes after the first frame, and what lies above it moves once
-            expect(page.locator(".sides input")).to_be_visible()
         cells = [page.locator(f'[data-labels="{label}"] .ribbon-cells') for label in (first, last)]
         cells[1].scroll_into_view_if_needed()
         cells[0].scroll_into_view_if_needed()
         width = float(cells[0].get_attribute("data-width") or 0)
-        boxes, before = [cell.bounding_box() for cell in cells], None
-        while boxes != before:  # until nothing moves the rows any more
-            page.wait_for_timeout(250)
-            boxes, before = [cell.bounding_box() for cell in cells], boxes
+        boxes = [cell.bounding_box() for cell in cells]
         assert boxes[0]
         assert boxes[1]
         page.mouse.move(boxes[0]["x"] + width * (column - 0.6), boxes[0]["y"] + 12)

@@ -6,7 +6,7 @@ import random
 import re
 
 from natsort import natsorted, ns
-from playwright.sync_api import Route, expect
+from playwright.sync_api import Locator, Page, Route, expect
 
 from demo import scenario
 from live.announcing import announce
@@ -88,7 +88,31 @@ class Typing(BoardTestCase):
         self.until(page, lambda: self.laid(folio)["order"] == [three, one, two, four])
 
 
+_QUICKER_THAN_THE_DRAWING = """([from, to]) => {
+  const send = (kind, { x, y }) => document.elementFromPoint(x, y).dispatchEvent(new PointerEvent(kind,
+    { clientX: x, clientY: y, bubbles: true, button: 0, buttons: 1, pointerId: 1, pointerType: 'mouse', isPrimary: true }));
+  send('pointerdown', from);
+  send('pointermove', to);
+  send('pointerup', to);
+}"""  # all in one task, so that nothing is drawn between
+
+
 class Pointing(BoardTestCase):
+    def quickly(self, page: Page, first: Locator, last: Locator, across: float) -> None:
+        boxes = [one.bounding_box() for one in (first, last)]
+        points = [{"x": box["x"] + across, "y": box["y"] + 12} for box in boxes if box]
+        page.evaluate(_QUICKER_THAN_THE_DRAWING, points)
+
+    def test_a_hand_quicker_than_the_drawing_sweeps_all_that_it_went_over(self) -> None:
+        folio = self.folio()
+        page = self.board(folio)
+        rows = [page.locator(f'[data-labels="{label}"] .ribbon-cells') for label in ("1a", "1d")]
+        width = float(rows[0].get_attribute("data-width") or 0)
+        self.quickly(page, *rows, across=width * 0.4)
+        self.until(page, lambda: self.placed(folio) == {label: [1] for label in ("1a", "1b", "1c", "1d")})
+        self.quickly(page, rows[1], rows[1], across=width * 1.4)  # and is done with the first
+        self.until(page, lambda: self.placed(folio)["1d"] == [1, 2])
+
     def test_a_sweep_over_rows_places_many_and_over_what_is_placed_takes_off(self) -> None:
         folio = self.folio()
         page = self.board(folio)

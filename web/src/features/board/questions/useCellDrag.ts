@@ -1,6 +1,7 @@
-import { type RefObject, useEffect, useState } from "react";
+import { type RefObject, useEffect, useRef, useState } from "react";
 import { useLatest } from "../../../shared/useLatest";
 import type { CellDrag } from "./cellDrag";
+import { trackPointer } from "./trackPointer";
 
 const EDGE_PX = 10; // of the scrolled field: a pointer that comes so near to its edge draws it on; less than half a row
 const STEP_PX = 14;
@@ -10,18 +11,20 @@ const STEP_PX = 14;
  * is an element with `data-row`; its column follows from the pointer's place over columns of `data-width` px.
  */
 export function useCellDrag(field: RefObject<HTMLElement | null>, onDone: (drag: CellDrag) => void) {
-  const [drag, setDrag] = useState<CellDrag | null>(null);
-  const latest = useLatest({ drag, onDone });
-  const isDragging = drag !== null;
-  useEffect(() => {
-    if (!isDragging) return;
+  const [drawn, setDrawn] = useState<CellDrag | null>(null);
+  const latest = useLatest(onDone);
+  const stop = useRef(() => {});
+  useEffect(() => () => stop.current(), []);
+  const begin = (first: CellDrag) => {
+    stop.current();
+    let now = first; // what is drawn may lag behind it
     let pointer = { x: 0, y: 0 };
     const over = () => {
       const cell = cellAt(pointer.x, pointer.y);
-      if (cell) setDrag((now) => now && (same(now.to, cell) ? now : { ...now, to: cell }));
+      if (cell && !same(now.to, cell)) setDrawn((now = { ...now, to: cell }));
     };
-    const moved = (event: PointerEvent) => {
-      pointer = { x: event.clientX, y: event.clientY };
+    const moved = (at: typeof pointer) => {
+      pointer = at;
       over();
     };
     const drawOn = setInterval(() => {
@@ -33,26 +36,26 @@ export function useCellDrag(field: RefObject<HTMLElement | null>, onDone: (drag:
       scroller.scrollTop += by;
       over();
     }, 30);
-    const done = () => {
-      const { drag: now, onDone: tell } = latest.current;
-      setDrag(null);
-      if (now) tell(now);
-    };
-    const cancel = () => setDrag(null);
-    const onKey = (event: KeyboardEvent) => event.key === "Escape" && cancel();
-    window.addEventListener("pointermove", moved);
-    window.addEventListener("pointerup", done);
-    window.addEventListener("pointercancel", cancel);
-    window.addEventListener("keydown", onKey);
-    return () => {
+    const end = () => {
       clearInterval(drawOn);
-      window.removeEventListener("pointermove", moved);
-      window.removeEventListener("pointerup", done);
-      window.removeEventListener("pointercancel", cancel);
-      window.removeEventListener("keydown", onKey);
+      setDrawn(null);
     };
-  }, [isDragging, field, latest]);
-  return { drag, begin: setDrag };
+    const untrack = trackPointer({
+      onMove: moved,
+      onEnd: (at) => {
+        moved(at);
+        end();
+        latest.current(now);
+      },
+      onCancel: end,
+    });
+    stop.current = () => {
+      untrack();
+      clearInterval(drawOn);
+    };
+    setDrawn(first);
+  };
+  return { drag: drawn, begin };
 }
 
 function same(a: CellDrag["to"], b: CellDrag["to"]): boolean {

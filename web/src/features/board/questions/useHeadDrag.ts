@@ -1,5 +1,6 @@
-import { useEffect, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { useLatest } from "../../../shared/useLatest";
+import { trackPointer } from "./trackPointer";
 
 interface Drag {
   questions: string[];
@@ -17,35 +18,29 @@ const BEGINS_PX = 6;
 
 /** Dragging questions by the head of their row onto a page, small or large. `dragged` once it has really begun. */
 export function useHeadDrag(onDrop: (drop: Drop) => void) {
-  const [drag, setDrag] = useState<Drag | null>(null);
-  const latest = useLatest({ drag, onDrop });
-  const dragging = drag !== null;
-  useEffect(() => {
-    if (!dragging) return;
-    const moved = ({ clientX: x, clientY: y }: PointerEvent) => setDrag((now) => now && { ...now, at: { x, y } });
-    const done = () => {
-      const { drag: now, onDrop: tell } = latest.current;
-      setDrag(null);
-      const drop = now && farEnough(now) ? dropAt(now) : null;
-      if (drop) tell(drop);
-    };
-    const cancel = () => setDrag(null);
-    window.addEventListener("pointermove", moved);
-    window.addEventListener("pointerup", done);
-    window.addEventListener("pointercancel", cancel);
-    return () => {
-      window.removeEventListener("pointermove", moved);
-      window.removeEventListener("pointerup", done);
-      window.removeEventListener("pointercancel", cancel);
-    };
-  }, [dragging, latest]);
+  const [drawn, setDrawn] = useState<Drag | null>(null);
+  const latest = useLatest(onDrop);
+  const stop = useRef(() => {});
+  useEffect(() => () => stop.current(), []);
   const begin = (questions: string[], event: React.PointerEvent) => {
     if (event.button !== 0) return;
     event.currentTarget.releasePointerCapture(event.pointerId);
-    const point = { x: event.clientX, y: event.clientY };
-    setDrag({ questions, from: point, at: point });
+    stop.current();
+    const from = { x: event.clientX, y: event.clientY };
+    const dragTo = (at: typeof from): Drag => ({ questions, from, at });
+    stop.current = trackPointer({
+      onMove: (at) => setDrawn(dragTo(at)),
+      onEnd: (at) => {
+        setDrawn(null);
+        const drag = dragTo(at);
+        const drop = farEnough(drag) ? dropAt(drag) : null;
+        if (drop) latest.current(drop);
+      },
+      onCancel: () => setDrawn(null),
+    });
+    setDrawn(dragTo(from));
   };
-  return { begin, dragged: drag && farEnough(drag) ? drag : null };
+  return { begin, dragged: drawn && farEnough(drawn) ? drawn : null };
 }
 
 function farEnough({ from, at }: Drag): boolean {
