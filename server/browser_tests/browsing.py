@@ -162,6 +162,16 @@ class BrowserTestCase(TransactionTestCase):
         page.get_by_role("button", name="Sign in").click()
         expect(page.get_by_text(person.email)).to_be_visible()
 
+    def sign_out(self, page: Page) -> None:
+        """Also past the question about files that are not on the server yet."""
+        page.get_by_role("button", name="Sign out").click()
+        asked = page.get_by_role("dialog").get_by_role("button", name="Sign out")
+        form = page.get_by_label("Mail address")
+        expect(asked.or_(form)).to_be_visible()
+        if asked.is_visible():
+            asked.click()
+        expect(form).to_be_visible()
+
     def watched(self, context: BrowserContext) -> Page:
         """A page whose errors fail the test."""
         page = context.new_page()

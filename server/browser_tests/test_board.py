@@ -89,8 +89,9 @@ class Typing(BoardTestCase):
 
 
 _QUICKER_THAN_THE_DRAWING = """([from, to]) => {
-  const send = (kind, { x, y }) => document.elementFromPoint(x, y).dispatchEvent(new PointerEvent(kind,
-    { clientX: x, clientY: y, bubbles: true, button: 0, buttons: 1, pointerId: 1, pointerType: 'mouse', isPrimary: true }));
+  const mouse = { bubbles: true, button: 0, buttons: 1, pointerId: 1, pointerType: 'mouse', isPrimary: true };
+  const send = (kind, { x, y }) => document.elementFromPoint(x, y).dispatchEvent(
+    new PointerEvent(kind, { clientX: x, clientY: y, ...mouse }));
   send('pointerdown', from);
   send('pointermove', to);
   send('pointerup', to);

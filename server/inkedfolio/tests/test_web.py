@@ -31,9 +31,7 @@ class Connection(SimpleTestCase):
             await send({"type": "http.response.start", "status": 204, "headers": []})
             await send({"type": "http.response.body", "body": b""})
 
-        config = Config(application, http=web.PatientProtocol, lifespan="off", log_config=None)
-        config.load()
-        state = ServerState()
+        config, state = self.config(application), ServerState()
         loop = asyncio.get_running_loop()
         self.server = await loop.create_server(
             lambda: web.PatientProtocol(config, state, {}),
@@ -41,6 +39,11 @@ class Connection(SimpleTestCase):
             0,  # type: ignore[arg-type]
         )
         self.port = self.server.sockets[0].getsockname()[1]
+
+    def config(self, application: Any = None) -> Config:
+        config = Config(application or (lambda: None), http=web.PatientProtocol, lifespan="off", log_config=None)
+        config.load()
+        return config
 
     async def ask(self, text: bytes) -> bytes:
         reader, writer = await asyncio.open_connection("127.0.0.1", self.port)
@@ -70,3 +73,12 @@ class Connection(SimpleTestCase):
             self.assertEqual(await self.ask(b"GET / HTTP/1.1\r\nHost: x\r\n\r\n"), b"")
         self.assertIn(b"204", await self.ask(b"GET / HTTP/1.1\r\nHost: x\r\n\r\n"))
         self.server.close()
+
+    async def test_at_the_end_a_stream_of_news_ends_at_once_and_a_body_under_way_is_finished(self) -> None:
+        for path, closes in (("/api/folios/1/news", True), ("/api/folios/1/originals", False)):
+            protocol = web.PatientProtocol(self.config(), ServerState(), {}, asyncio.get_running_loop())  # type: ignore[arg-type]
+            protocol.transport, protocol.scope = mock.Mock(), {"path": path}  # type: ignore[assignment, typeddict-item]
+            protocol.cycle = mock.Mock(response_complete=False)
+            protocol.shutdown()
+            self.assertEqual(protocol.transport.close.called, closes)  # type: ignore[attr-defined]
+            self.assertFalse(protocol.cycle.keep_alive)
