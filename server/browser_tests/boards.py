@@ -39,8 +39,7 @@ class BoardTestCase(BrowserTestCase):
         return folio
 
     def board(self, folio: Folio, **options: Any) -> Page:
-        page = self.sign_in(scenario.ILSE, self.context(**options))
-        page.goto(f"{self.address}/folios/{folio.pk}")
+        page = self.sign_in(scenario.ILSE, self.context(**options), path=f"/folios/{folio.pk}")
         self.tiles(page, folio.pages.count())
         return page
 

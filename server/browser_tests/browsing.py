@@ -134,8 +134,8 @@ class BrowserTestCase(TransactionTestCase):
         chosen = {"service_workers": "block", "viewport": {"width": 1280, "height": 800}} | options
         return self.browser.new_context(accept_downloads=True, **chosen)
 
-    def sign_in(self, person: Person, context: BrowserContext | None = None, address: str = "") -> Page:
-        """A page of somebody who signed in before: the cookies are there already."""
+    def sign_in(self, person: Person, context: BrowserContext | None = None, address: str = "", path: str = "") -> Page:
+        """A page of somebody who signed in before: the cookies are there already. It opens at ``path``."""
         context = context or self.context()
         user = User.objects.get(email=person.email)
         session = SessionStore()
@@ -146,8 +146,9 @@ class BrowserTestCase(TransactionTestCase):
         cookie = {"name": settings.SESSION_COOKIE_NAME, "value": str(session.session_key), "httpOnly": True}
         context.add_cookies([{**cookie, "url": address or self.address}])  # type: ignore[list-item]
         page = self.watched(context)
-        page.goto(address or self.address)
-        expect(page.get_by_text(person.email)).to_be_visible()
+        page.goto((address or self.address) + path)
+        if not path:
+            expect(page.get_by_text(person.email)).to_be_visible()
         return page
 
     def sign_in_by_hand(self, person: Person, context: BrowserContext | None = None) -> Page:

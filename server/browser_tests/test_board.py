@@ -178,8 +178,7 @@ class Pointing(BoardTestCase):
         context = self.context()
         held: list[Route] = []
         context.route(re.compile(f"{second.image}|{second.preview}"), lambda route: held.append(route))
-        page = self.sign_in(scenario.ILSE, context)
-        page.goto(f"{self.address}/folios/{folio.pk}")
+        page = self.sign_in(scenario.ILSE, context, path=f"/folios/{folio.pk}")
         picture = page.locator(".panel-sheet img")
         expect(picture).to_have_js_property("complete", True)
         page.get_by_label("On page 1:").press("ArrowRight")
@@ -282,8 +281,7 @@ class Steps(BoardTestCase):
     def test_a_change_made_without_network_survives_a_reload(self) -> None:
         folio = self.folio(2, "1a-c")
         context = self.context()
-        page = self.sign_in(scenario.ILSE, context)
-        page.goto(f"{self.address}/folios/{folio.pk}")
+        page = self.sign_in(scenario.ILSE, context, path=f"/folios/{folio.pk}")
         self.tiles(page, 2)
         page.route("**/arrangement", lambda route: route.abort())
         page.get_by_label("On page 1:").fill("1a")
@@ -339,8 +337,7 @@ class Steps(BoardTestCase):
         first = folio.pages.order_by("pk").first()
         assert first is not None
         folio.pages.filter(pk=first.pk).update(state="waiting", image="")
-        page = self.sign_in(scenario.ILSE)
-        page.goto(f"{self.address}/folios/{folio.pk}")
+        page = self.sign_in(scenario.ILSE, path=f"/folios/{folio.pk}")
         expect(page.get_by_text("Safe. The sharp page is coming")).to_be_visible()
         expect(page.get_by_role("img", name="Page 1 as it will be read")).to_be_visible()
         folio.pages.filter(pk=first.pk).update(state="ready", image=image)

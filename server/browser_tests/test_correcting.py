@@ -36,8 +36,7 @@ class Correcting(BrowserTestCase):
         folio = create_folio(self.assignments["great-circles"], ilse, timezone.now() - timedelta(minutes=30))
         data = picture(0, Scene(size=SMALL, desk="wood"))
         receive(folio, [data], Sent("one.jpg"), timezone.now)
-        page = self.sign_in(scenario.ILSE)
-        page.goto(f"{self.address}/folios/{folio.pk}")
+        page = self.sign_in(scenario.ILSE, path=f"/folios/{folio.pk}")
         self.tiles(page, 1)
         return page
 

@@ -101,8 +101,7 @@ class PhoneAsCamera(BoardTestCase):
 
     def code(self, folio: Folio) -> tuple[Page, str]:
         """The board with the code open, and the address in it."""
-        board = self.sign_in(scenario.ILSE)
-        board.goto(f"{self.address}/folios/{folio.pk}")
+        board = self.sign_in(scenario.ILSE, path=f"/folios/{folio.pk}")
         board.get_by_role("button", name="Photograph by phone").click()
         return board, board.locator(".hash").inner_text()
 

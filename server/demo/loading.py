@@ -56,11 +56,15 @@ def photo_folder() -> Path:
 
 def load_people_and_courses(now: datetime) -> dict[str, Assignment]:
     """Accounts, rosters, assignments with their sheets. No folios yet."""
+    people = _users()
     for code, title in scenario.COURSES.items():
         course = Course.objects.create(code=code, title=title, time_zone=scenario.TIME_ZONE, place=scenario.PLACE)
-        Enrolment.objects.create(course=course, person=_user(scenario.INSTRUCTOR), role=Enrolment.Role.INSTRUCTOR)
-        for student in scenario.ROSTERS[code]:
-            Enrolment.objects.create(course=course, person=_user(student), extra_factor=student.extra_factor)
+        instructor = Enrolment(course=course, person=people[scenario.INSTRUCTOR], role=Enrolment.Role.INSTRUCTOR)
+        students = [
+            Enrolment(course=course, person=people[student], extra_factor=student.extra_factor)
+            for student in scenario.ROSTERS[code]
+        ]
+        Enrolment.objects.bulk_create([instructor, *students])
     if not User.objects.filter(email=scenario.ADMINISTRATOR.email).exists():
         User.objects.create_superuser(
             scenario.ADMINISTRATOR.email, scenario.PASSWORD,
@@ -69,18 +73,28 @@ def load_people_and_courses(now: datetime) -> dict[str, Assignment]:
     return {work.key: _assignment(work, now) for work in scenario.WORKS}
 
 
-def _user(person: Person) -> User:
-    known = User.objects.filter(email=person.email).first()
-    return known or User.objects.create(
-        email=person.email, password=_hashed_password(), first_name=person.first, last_name=person.last,
-        number=person.number,
-    )  # fmt: skip
+def _users() -> dict[Person, User]:
+    """Everybody on a roster, and the instructor."""
+    people = dict.fromkeys([scenario.INSTRUCTOR, *(one for roster in scenario.ROSTERS.values() for one in roster)])
+    known = User.objects.in_bulk([person.email for person in people], field_name="email")
+    new = [
+        User(
+            email=person.email, password=_hashed_password(), first_name=person.first, last_name=person.last,
+            number=person.number,
+        )
+        for person in people if person.email not in known
+    ]  # fmt: skip
+    by_email = known | {user.email: user for user in User.objects.bulk_create(new)}
+    return {person: by_email[person.email] for person in people}
 
 
 @cache
 def _hashed_password() -> str:
     """Of everybody in the demo: hashing it for each of seventy would take seconds."""
     return make_password(scenario.PASSWORD)
+
+
+_question_paper = cache(question_paper)
 
 
 def _assignment(work: Work, now: datetime) -> Assignment:
@@ -91,11 +105,11 @@ def _assignment(work: Work, now: datetime) -> Assignment:
         late_until=_local(now, *work.late_until) if work.late_until else None,
         writing_minutes=work.writing_minutes, placing_minutes=60,
     )  # fmt: skip
-    assignment.question_paper.save(f"{work.key}.pdf", ContentFile(question_paper(work)), save=True)
-    for position, part in enumerate(work.parts):
-        Question.objects.create(
-            assignment=assignment, position=position, label=part.label, title=part.title, points=part.points
-        )
+    assignment.question_paper.save(f"{work.key}.pdf", ContentFile(_question_paper(work)), save=True)
+    Question.objects.bulk_create(
+        Question(assignment=assignment, position=position, label=part.label, title=part.title, points=part.points)
+        for position, part in enumerate(work.parts)
+    )
     return assignment
 
 
