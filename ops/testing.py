@@ -61,7 +61,7 @@ def _jobs(*, checks: bool, quick: bool) -> list[Job]:
 
 def _test_jobs(*, quick: bool) -> Iterable[Job]:
     apps = sorted(path.parent.name for path in SERVER.glob("*/tests") if path.parent != _BROWSER)
-    yield Job("server", 75, labels=tuple(apps))
+    yield Job("server", 230, labels=tuple(apps))
     slow = {"test_page_finding", "test_page_advice", "test_page_formats", "test_page_properties"}
     core = sorted(path.stem for path in (CORE / "tests").glob("test_*.py"))
     yield Job("core, pictures", 90, labels=tuple(name for name in core if name in slow))
