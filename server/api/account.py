@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from datetime import datetime
+from typing import Any
 
 import segno
 from django.conf import settings
@@ -12,8 +13,8 @@ from ninja.utils import check_csrf
 
 from notices import outbox
 from notices.models import Mail
-from people import passwords, second_factor, signing_in
-from people.models import User
+from people import passkeys, passwords, second_factor, signing_in
+from people.models import Passkey, User
 from plumbing.errors import STALE_PAGE, Problem, Refused, not_yours
 from plumbing.requests import moment
 
@@ -30,11 +31,19 @@ If it was not you, nothing needs to be done: your password stays as it is.
 """
 
 
+class PasskeyOut(Schema):
+    id: int
+    name: str
+    made_at: datetime
+    used_at: datetime | None
+
+
 class AccountOut(Schema):
     name: str
     number: str
     email: str
     second_factor_since: datetime | None
+    passkeys: list[PasskeyOut]
     spare_codes: int
 
 
@@ -65,6 +74,17 @@ class CodeIn(Schema):
     code: str
 
 
+class PasskeyIn(Schema):
+    """``credential``: what the browser made, as JSON."""
+
+    name: str = ""
+    credential: str
+
+
+class PasswordAgainIn(Schema):
+    password: str
+
+
 class SpareCodesOut(Schema):
     codes: list[str]
 
@@ -82,6 +102,7 @@ def account(request: HttpRequest) -> AccountOut:
     user = person(request)
     return AccountOut(
         name=user.name, number=user.number, email=user.email, second_factor_since=user.totp_since,
+        passkeys=[PasskeyOut.from_orm(one) for one in user.passkeys.order_by("made_at")],
         spare_codes=len(user.spare_codes),
     )  # fmt: skip
 
@@ -117,13 +138,39 @@ def confirm_second_factor(request: HttpRequest, body: CodeIn) -> SpareCodesOut:
 
 
 @router.post("/account/second-factor/remove", response={204: None, 422: Problem})
-def remove_second_factor(request: HttpRequest, body: PasswordIn) -> tuple[int, None]:
-    """``old``: the password once more; ``new`` is not used."""
-    user = person(request)
-    if not signing_in.check_password(user, body.old):
-        raise Refused(422, "wrong_password", "The password is another one. The second factor stays.")
-    second_factor.remove(user)
+def remove_second_factor(request: HttpRequest, body: PasswordAgainIn) -> tuple[int, None]:
+    second_factor.remove_application(_surely(request, body))
     return 204, None
+
+
+@router.post("/account/passkeys/begin", response={200: dict[str, Any], 409: Problem})
+def begin_passkey(request: HttpRequest) -> dict[str, Any]:
+    """The JSON form of the options for ``navigator.credentials.create()`` (Web Authentication)."""
+    return passkeys.begin(request, person(request), settings.FOLIO_ISSUER)
+
+
+@router.post("/account/passkeys", response={200: SpareCodesOut, 401: Problem, 422: Problem})
+def add_passkey(request: HttpRequest, body: PasskeyIn) -> SpareCodesOut:
+    """Spare codes come with the first factor of all."""
+    codes = second_factor.add_passkey(request, person(request), body.name, body.credential, moment())
+    return SpareCodesOut(codes=codes)
+
+
+@router.post("/account/passkeys/{passkey}/remove", response={204: None, 404: Problem, 422: Problem})
+def remove_passkey(request: HttpRequest, passkey: int, body: PasswordAgainIn) -> tuple[int, None]:
+    try:
+        second_factor.remove_passkey(_surely(request, body), passkey)
+    except Passkey.DoesNotExist as error:
+        raise not_yours() from error
+    return 204, None
+
+
+def _surely(request: HttpRequest, body: PasswordAgainIn) -> User:
+    """The person, who has typed the password once more. Raises Refused (422)."""
+    user = person(request)
+    if not signing_in.check_password(user, body.password):
+        raise Refused(422, "wrong_password", "The password is another one. The second factor stays.")
+    return user
 
 
 @router.post("/password-links", auth=None, response={204: None, 403: Problem})

@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from django.http import HttpRequest, HttpResponse
 from django.middleware.csrf import get_token
 from ninja import Router, Schema
 from ninja.utils import check_csrf
 
 from courses.models import Enrolment
-from people import signing_in
+from people import passkeys, signing_in
 from people.models import User
 from plumbing.errors import Problem, Refused
 from plumbing.requests import moment
@@ -19,11 +21,13 @@ router = Router(tags=["sign-in"])
 
 
 class Credentials(Schema):
-    """``code``: of the authenticator application, where the account has a second factor."""
+    """``code``: of the authenticator application, or a spare one; ``passkey``: what the browser signed, as JSON. One of
+    them where the account has a second factor."""
 
     email: str
     password: str
     code: str = ""
+    passkey: str = ""
 
 
 class Me(Schema):
@@ -51,10 +55,19 @@ def sign_in(request: HttpRequest, response: HttpResponse, credentials: Credentia
     # in as somebody else, and the pages would land there.
     if check_csrf(request) is not None:
         raise Refused(403, "stale_page", "This page is out of date. Reload it and sign in again.")
-    user = signing_in.sign_in(request, credentials.email, credentials.password, moment(), code=credentials.code)
+    user = signing_in.sign_in(
+        request, credentials.email, credentials.password, moment(), code=credentials.code, passkey=credentials.passkey
+    )
     get_token(request)  # the token changed with the session
     signing_in.remember_device(request, response, user)
     return _described(user)
+
+
+@router.get("/session/passkey", auth=None, response=dict[str, Any] | None)
+def passkey_asked(request: HttpRequest) -> dict[str, Any] | None:
+    """After a right password, what a passkey of this person must sign: the JSON form of the options for
+    ``navigator.credentials.get()`` (Web Authentication). Null where no passkey is asked for."""
+    return passkeys.asked(request)
 
 
 @router.delete("/session", response={204: None})

@@ -20,6 +20,7 @@ from typing import Any, ClassVar
 from django.conf import settings
 from django.contrib.auth import BACKEND_SESSION_KEY, HASH_SESSION_KEY, SESSION_KEY
 from django.contrib.sessions.backends.db import SessionStore
+from django.core.exceptions import ObjectDoesNotExist
 from django.core.management import CommandError
 from django.db import connection
 from django.test import TransactionTestCase
@@ -165,7 +166,7 @@ class BrowserTestCase(TransactionTestCase):
 
     def sign_out(self, page: Page) -> None:
         """Also past the question about files that are not on the server yet."""
-        page.get_by_role("button", name="Sign out").click()
+        page.get_by_role("button", name="Sign out", exact=True).click()
         asked = page.get_by_role("dialog").get_by_role("button", name="Sign out")
         form = page.get_by_label("Mail address")
         expect(asked.or_(form)).to_be_visible()
@@ -218,10 +219,11 @@ class BrowserTestCase(TransactionTestCase):
         page.get_by_label("Files to add as pages").set_input_files(files)
 
     def until(self, page: Page, true: Callable[[], bool]) -> None:
-        """Wait for something on the server's side while the browser goes on."""
+        """Wait for something on the server's side, which may not be there at all yet, while the browser goes on."""
         for _ in range(200):
-            if true():
-                return
+            with suppress(LookupError, ObjectDoesNotExist):
+                if true():
+                    return
             page.wait_for_timeout(100)
         self.fail("waited too long")
 

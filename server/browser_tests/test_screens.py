@@ -13,6 +13,7 @@ from PIL import Image, ImageDraw
 from playwright.sync_api import Locator, Page, Route, expect
 
 from demo import scenario
+from demo.scenario import Person
 from editions.handing_in import hand_in
 from editions.models import Edition
 from folio_core.placing import read_arrangement
@@ -101,6 +102,38 @@ class Screens(BrowserTestCase):
         expect(page.get_by_role("heading", name="Second factor")).to_be_visible()
         expect(page.get_by_text("It keeps no file of yours")).to_be_visible()
         self.no_serious_findings(page, "account")
+
+    def test_a_passkey_is_added_and_signs_in(self) -> None:
+        """At a name: browsers offer no passkeys to a bare address. The authenticator is Chromium's own virtual one."""
+        named = self.address.replace("127.0.0.1", "localhost")
+        page = self.sign_in(scenario.ILSE, address=named, path="/account")
+        keys = page.context.new_cdp_session(page)
+        keys.send("WebAuthn.enable")
+        kind = {"protocol": "ctap2", "transport": "internal", "hasUserVerification": True, "isUserVerified": True}
+        added = keys.send("WebAuthn.addVirtualAuthenticator", {"options": kind})
+        page.get_by_label("Name of the device").fill("Ilse's phone")
+        page.get_by_role("button", name="Add a passkey").click()
+        expect(page.get_by_text("Keep these codes on paper")).to_be_visible()
+        expect(page.get_by_text("not used yet")).to_be_visible()
+        self.no_serious_findings(page, "account with a passkey")
+        self.sign_out(page)
+        self.begin_to_sign_in(page, scenario.ILSE)
+        page.get_by_role("button", name="Use your passkey").click()
+        expect(page.get_by_text("last used")).to_be_visible()
+        self.sign_out(page)
+        keys.send("WebAuthn.removeVirtualAuthenticator", added)
+        keys.send("WebAuthn.addVirtualAuthenticator", {"options": kind | {"isUserVerified": False}})
+        self.begin_to_sign_in(page, scenario.ILSE)
+        page.get_by_role("button", name="Use your passkey").click()
+        expect(page.get_by_text("The passkey was not used")).to_be_visible()
+        self.no_serious_findings(page, "second step of signing in")
+        self.errors.clear()  # the 401s of passwords that wanted a second factor
+
+    def begin_to_sign_in(self, page: Page, person: Person) -> None:
+        page.get_by_label("Mail address").fill(person.email)
+        page.get_by_label("Password").fill(scenario.PASSWORD)
+        page.get_by_role("button", name="Sign in").click()
+        expect(page.get_by_text("One more step")).to_be_visible()
 
     def test_an_empty_board_says_what_to_do_and_cannot_be_handed_in(self) -> None:
         folio = self.folio()

@@ -56,6 +56,21 @@ class User(AbstractUser):
         return self.get_full_name() or self.email
 
 
+class Passkey(models.Model):
+    """A key pair that a phone, computer or security key keeps for one person; the public half of it."""
+
+    person = models.ForeignKey(User, models.CASCADE, related_name="passkeys")
+    name = models.CharField(max_length=80)
+    credential_id = models.CharField(max_length=1400, unique=True, help_text="base64url; at most 1023 bytes.")
+    public_key = models.BinaryField(help_text="COSE (RFC 9052).")
+    sign_count = models.BigIntegerField(help_text="Goes up with each use, where the authenticator counts.")
+    made_at = models.DateTimeField()
+    used_at = models.DateTimeField(null=True)
+
+    def __str__(self) -> str:
+        return f"{self.name} of {self.person.email}"
+
+
 class SignInFailure(models.Model):
     """A wrong password. ``source``: the device where this account has signed in before, else the address."""
 

@@ -1,18 +1,20 @@
-"""A second factor by an authenticator application: one-time codes by the time (TOTP, RFC 6238), and spare codes."""
+"""A second factor: a code of an authenticator application (TOTP, RFC 6238), a passkey, or a spare code on paper."""
 
 from __future__ import annotations
 
-import hashlib
 import hmac
 import secrets
 from datetime import datetime
 
 import pyotp
 from django.db import transaction
+from django.http import HttpRequest
+from django.utils.crypto import salted_hmac
 
 from plumbing.errors import Refused
 
-from .models import User
+from . import passkeys
+from .models import Passkey, User
 
 _STEP_SECONDS = 30
 _SPARE_CODES = 8
@@ -32,27 +34,73 @@ def confirm(person: User, code: str, now: datetime) -> list[str]:
     """From now on signing in asks for a code. Returns spare codes, which are shown once. Raises Refused (422)."""
     if not person.totp_secret or not _is_good(person, code, now):
         raise Refused(422, "wrong_code", _WRONG)
-    codes = [f"{secrets.randbelow(10**8):08}" for _ in range(_SPARE_CODES)]
-    person.totp_since, person.spare_codes = now, [_hashed(person, one) for one in codes]
-    person.save(update_fields=["totp_since", "spare_codes"])
-    return codes
+    person.totp_since = now
+    person.save(update_fields=["totp_since"])
+    return _new_spare_codes(person)
+
+
+def add_passkey(request: HttpRequest, person: User, name: str, credential: str, now: datetime) -> list[str]:
+    """From now on signing in asks for it. Returns spare codes with the first one of all factors. Raises Refused."""
+    is_first = not is_on(person)
+    passkeys.add(request, person, name, credential, now)
+    return _new_spare_codes(person) if is_first else []
+
+
+def is_on(person: User) -> bool:
+    return person.totp_since is not None or person.passkeys.exists()
+
+
+def require(request: HttpRequest, person: User, now: datetime, *, code: str, passkey: str) -> None:
+    """Raises Refused (401): ``second_factor`` where none was given, ``wrong_code`` where it is not right."""
+    if not is_on(person):
+        return
+    try:
+        _require(request, person, now, code=code, passkey=passkey)
+    except Refused:
+        passkeys.ask(request, person)
+        raise
+
+
+def _require(request: HttpRequest, person: User, now: datetime, *, code: str, passkey: str) -> None:
+    if passkey:
+        passkeys.check(request, person, passkey, now)
+    elif code.strip():
+        _require_code(person, code, now)
+    else:
+        raise Refused(401, "second_factor", "Your password is right. One more step, so that it is surely you.")
+
+
+def remove_application(person: User) -> None:
+    person.totp_secret, person.totp_since = "", None
+    person.save(update_fields=["totp_secret", "totp_since"])
+    _forget_spare_codes_without_factor(person)
+
+
+def remove_passkey(person: User, passkey: int) -> None:
+    """Raises Passkey.DoesNotExist."""
+    Passkey.objects.get(person=person, pk=passkey).delete()
+    _forget_spare_codes_without_factor(person)
 
 
 @transaction.atomic
-def require(person: User, code: str, now: datetime) -> None:
-    """Raises Refused (401): ``second_factor`` where none was given, ``wrong_code`` where it is not right."""
+def _require_code(person: User, code: str, now: datetime) -> None:
     person = User.objects.select_for_update().get(pk=person.pk)
-    if person.totp_since is None:
-        return
-    if not code.strip():
-        raise Refused(401, "second_factor", "Type the code that your authenticator application shows.")
-    if not (_is_good(person, code, now) or _is_spare(person, code)):
+    is_application = person.totp_since is not None and _is_good(person, code, now)
+    if not (is_application or _is_spare(person, code)):
         raise Refused(401, "wrong_code", _WRONG)
 
 
-def remove(person: User) -> None:
-    person.totp_secret, person.totp_since, person.spare_codes = "", None, []
-    person.save(update_fields=["totp_secret", "totp_since", "spare_codes"])
+def _new_spare_codes(person: User) -> list[str]:
+    codes = [f"{secrets.randbelow(10**8):08}" for _ in range(_SPARE_CODES)]
+    person.spare_codes = [_hashed(person, one) for one in codes]
+    person.save(update_fields=["spare_codes"])
+    return codes
+
+
+def _forget_spare_codes_without_factor(person: User) -> None:
+    if not is_on(person):
+        person.spare_codes = []
+        person.save(update_fields=["spare_codes"])
 
 
 def _is_good(person: User, code: str, now: datetime) -> bool:
@@ -77,4 +125,4 @@ def _is_spare(person: User, code: str) -> bool:
 
 
 def _hashed(person: User, code: str) -> str:
-    return hashlib.sha256(f"{person.pk} {person.totp_secret} {code}".encode()).hexdigest()
+    return salted_hmac("people.second_factor", f"{person.pk} {code}", algorithm="sha256").hexdigest()

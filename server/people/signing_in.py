@@ -23,7 +23,9 @@ _HASHING = threading.BoundedSemaphore(2)
 _HASHING_SECONDS = 10
 
 
-def sign_in(request: HttpRequest, email: str, password: str, now: datetime, *, code: str = "") -> User:
+def sign_in(
+    request: HttpRequest, email: str, password: str, now: datetime, *, code: str = "", passkey: str = ""
+) -> User:
     """Raises Refused: 401 for a wrong password, or where a second factor is missing or wrong; 429 where one must
     wait."""
     account, address = email.strip().lower()[:254], str(request.META.get("REMOTE_ADDR", ""))
@@ -40,7 +42,7 @@ def sign_in(request: HttpRequest, email: str, password: str, now: datetime, *, c
         remember_failure(account, device, address, now)
         raise Refused(401, "wrong_credentials", "This mail address and password do not belong together. Try again.")
     try:
-        second_factor.require(user, code, now)
+        second_factor.require(request, user, now, code=code, passkey=passkey)
     except Refused as error:
         if error.code == "wrong_code":
             remember_failure(account, device, address, now)

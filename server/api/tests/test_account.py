@@ -94,8 +94,8 @@ class Account(DeskTestCase):
         self.assertEqual([self.sign_in(code=spare[0])[1].status_code for _ in range(2)], [200, 401])
         self.assertEqual(client.get("/api/account").json()["spare_codes"], 7)
         self.assertEqual(self.post(client, "account/second-factor").status_code, 409)
-        self.assertEqual(self.post(client, "account/second-factor/remove", old="wrong", new="").status_code, 422)
-        self.assertEqual(self.post(client, "account/second-factor/remove", old=PASSWORD, new="").status_code, 204)
+        self.assertEqual(self.post(client, "account/second-factor/remove", password="wrong").status_code, 422)
+        self.assertEqual(self.post(client, "account/second-factor/remove", password=PASSWORD).status_code, 204)
         self.assertEqual(self.sign_in()[1].status_code, 200)
 
     def test_codes_are_those_of_rfc_6238(self) -> None:

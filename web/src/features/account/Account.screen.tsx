@@ -7,10 +7,10 @@ import { queryKeys } from "../../shared/queryKeys";
 import { forgetFilesOf, keptFor } from "../../shared/sending/queues";
 import { AskOnce } from "../../shared/ui/AskOnce";
 import { Masthead } from "../../shared/ui/Masthead";
-import { QrCode } from "../../shared/ui/QrCode";
 import { Themed } from "../../shared/ui/Themed";
 import { Trouble } from "../../shared/ui/Trouble";
 import { count, size } from "../../shared/words";
+import { SecondFactor } from "./SecondFactor";
 import "./Account.css";
 
 /** One's own account: who one is here, password, second factor, where one is signed in, what this device keeps. */
@@ -76,87 +76,6 @@ export function NewPassword() {
     >
       <Input.Password autoComplete="new-password" />
     </Form.Item>
-  );
-}
-
-function SecondFactor({ account }: { account: Schemas["AccountOut"] }) {
-  const queries = useQueryClient();
-  const again = () => queries.invalidateQueries({ queryKey: queryKeys.account });
-  const begin = useMutation({ mutationFn: () => answer(api.POST("/api/account/second-factor")) });
-  const confirm = useMutation({
-    mutationFn: (body: Schemas["CodeIn"]) => answer(api.POST("/api/account/second-factor/confirm", { body })),
-    onSuccess: again,
-  });
-  const remove = useMutation({
-    mutationFn: ({ old }: { old: string }) => answer(api.POST("/api/account/second-factor/remove", { body: { old, new: "" } })),
-    onSuccess: () => {
-      begin.reset();
-      confirm.reset();
-      return again();
-    },
-  });
-  return (
-    <section aria-labelledby="second">
-      <h2 id="second">Second factor</h2>
-      {account.second_factor_since === null && !begin.data && (
-        <>
-          <p className="soft">
-            Signing in can also ask for a code that an authenticator application on your phone shows. Administrators should have
-            one.
-          </p>
-          {begin.error && <Trouble error={begin.error} />}
-          <Themed>
-            <Button onClick={() => begin.mutate()} loading={begin.isPending}>
-              Set it up
-            </Button>
-          </Themed>
-        </>
-      )}
-      {account.second_factor_since === null && begin.data && (
-        <div className="account-code">
-          <QrCode modules={begin.data.modules} label="Code for the authenticator application" />
-          <div>
-            <p>
-              Read this with your authenticator application, or type <span className="hash">{begin.data.secret}</span> there. Then
-              type the code it shows.
-            </p>
-            {confirm.error && <Trouble error={confirm.error} />}
-            <Themed>
-              <Form layout="inline" requiredMark={false} colon={false} onFinish={(values: Schemas["CodeIn"]) => confirm.mutate(values)}>
-                <Form.Item name="code" label="Code" rules={[{ required: true, message: "Six figures." }]}>
-                  <Input inputMode="numeric" autoComplete="one-time-code" maxLength={8} style={{ width: 120 }} />
-                </Form.Item>
-                <Button htmlType="submit" loading={confirm.isPending}>
-                  It works
-                </Button>
-              </Form>
-            </Themed>
-          </div>
-        </div>
-      )}
-      {confirm.data && (
-        <div role="status">
-          <p>Set up. Keep these codes on paper: each signs you in once when the phone is lost. They are shown only now.</p>
-          <p className="account-spare">{confirm.data.codes.join("  ")}</p>
-        </div>
-      )}
-      {account.second_factor_since !== null && (
-        <>
-          <p>It is on. {count(account.spare_codes, "spare code")} left.</p>
-          {remove.error && <Trouble error={remove.error} />}
-          <Themed>
-            <Form layout="inline" requiredMark={false} colon={false} onFinish={(values: { old: string }) => remove.mutate(values)}>
-              <Form.Item name="old" label="Password" rules={[{ required: true, message: "Type your password." }]}>
-                <Input.Password autoComplete="current-password" />
-              </Form.Item>
-              <Button htmlType="submit" loading={remove.isPending}>
-                Remove it
-              </Button>
-            </Form>
-          </Themed>
-        </>
-      )}
-    </section>
   );
 }
 

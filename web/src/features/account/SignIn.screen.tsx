@@ -1,4 +1,4 @@
-import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Button, Form, Input } from "antd";
 import { Link } from "react-router";
 import { answer, api, type Schemas } from "../../shared/api/client";
@@ -6,12 +6,14 @@ import { Problem } from "../../shared/api/problem";
 import { Themed } from "../../shared/ui/Themed";
 import { useMe } from "../../shared/me";
 import { Trouble } from "../../shared/ui/Trouble";
+import { passkeysWork, signedByPasskey } from "./passkeys";
 import "./SignIn.css";
 import { queryKeys } from "../../shared/queryKeys";
 
 export default function SignIn() {
   const unreachable = useMe().isError;
   const queries = useQueryClient();
+  const [form] = Form.useForm<Schemas["Credentials"]>();
   const signIn = useMutation({
     mutationFn: (credentials: Schemas["Credentials"]) => answer(api.POST("/api/session", { body: credentials })),
     onSuccess: (me) => {
@@ -21,7 +23,16 @@ export default function SignIn() {
       queries.setQueryData(queryKeys.me, me);
     },
   });
-  const needsCode = signIn.error instanceof Problem && ["second_factor", "wrong_code"].includes(signIn.error.code);
+  const needsMore = signIn.error instanceof Problem && ["second_factor", "wrong_code"].includes(signIn.error.code);
+  const asked = useQuery({
+    queryKey: queryKeys.passkeyAsked(signIn.submittedAt),
+    queryFn: () => answer(api.GET("/api/session/passkey")),
+    enabled: needsMore && passkeysWork,
+  });
+  const passkey = useMutation({
+    mutationFn: signedByPasskey,
+    onSuccess: (signed) => signIn.mutate({ ...form.getFieldsValue(), code: "", passkey: signed }),
+  });
   return (
     <main className="sign-in">
       <h1>
@@ -31,15 +42,27 @@ export default function SignIn() {
       {unreachable && <Trouble error={new Error("The server cannot be reached. Check the network and reload.")} />}
       {signIn.error && <Trouble error={signIn.error} />}
       <Themed>
-        <Form layout="vertical" requiredMark={false} onFinish={(values: Schemas["Credentials"]) => signIn.mutate(values)}>
+        <Form form={form} layout="vertical" requiredMark={false} onFinish={(values: Schemas["Credentials"]) => signIn.mutate(values)}>
           <Form.Item name="email" label="Mail address" rules={[{ required: true, message: "Type your mail address." }]}>
             <Input type="email" autoComplete="username" inputMode="email" />
           </Form.Item>
           <Form.Item name="password" label="Password" rules={[{ required: true, message: "Type your password." }]}>
             <Input.Password autoComplete="current-password" />
           </Form.Item>
-          {needsCode && (
-            <Form.Item name="code" label="Code of your authenticator application" rules={[{ required: true, message: "Six figures." }]}>
+          {needsMore && asked.data && (
+            <Form.Item>
+              <Button block onClick={() => asked.data && passkey.mutate(asked.data)} loading={passkey.isPending}>
+                Use your passkey
+              </Button>
+              {passkey.error && <Trouble error={passkey.error} />}
+            </Form.Item>
+          )}
+          {needsMore && (
+            <Form.Item
+              name="code"
+              label="Code of your authenticator application, or a spare one"
+              rules={[{ required: true, message: "Six figures, or eight of a spare code." }]}
+            >
               <Input inputMode="numeric" autoComplete="one-time-code" maxLength={9} />
             </Form.Item>
           )}

@@ -21,6 +21,63 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/account/passkeys": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Passkey
+         * @description Spare codes come with the first factor of all.
+         */
+        post: operations["api_account_add_passkey"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/account/passkeys/begin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Begin Passkey
+         * @description The JSON form of the options for ``navigator.credentials.create()`` (Web Authentication).
+         */
+        post: operations["api_account_begin_passkey"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/account/passkeys/{passkey}/remove": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Remove Passkey */
+        post: operations["api_account_remove_passkey"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/account/password": {
         parameters: {
             query?: never;
@@ -84,10 +141,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /**
-         * Remove Second Factor
-         * @description ``old``: the password once more; ``new`` is not used.
-         */
+        /** Remove Second Factor */
         post: operations["api_account_remove_second_factor"];
         delete?: never;
         options?: never;
@@ -895,6 +949,27 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/session/passkey": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Passkey Asked
+         * @description After a right password, what a passkey of this person must sign: the JSON form of the options for
+         *     ``navigator.credentials.get()`` (Web Authentication). Null where no passkey is asked for.
+         */
+        get: operations["api_sign_in_passkey_asked"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -907,6 +982,8 @@ export interface components {
             name: string;
             /** Number */
             number: string;
+            /** Passkeys */
+            passkeys: components["schemas"]["PasskeyOut"][];
             /** Second Factor Since */
             second_factor_since: string | null;
             /** Spare Codes */
@@ -1259,7 +1336,8 @@ export interface components {
         };
         /**
          * Credentials
-         * @description ``code``: of the authenticator application, where the account has a second factor.
+         * @description ``code``: of the authenticator application, or a spare one; ``passkey``: what the browser signed, as JSON. One of
+         *     them where the account has a second factor.
          */
         Credentials: {
             /**
@@ -1269,6 +1347,11 @@ export interface components {
             code: string;
             /** Email */
             email: string;
+            /**
+             * Passkey
+             * @default
+             */
+            passkey: string;
             /** Password */
             password: string;
         };
@@ -1710,6 +1793,38 @@ export interface components {
             trouble: components["schemas"]["Trouble"] | "";
             /** Width */
             width: number;
+        };
+        /**
+         * PasskeyIn
+         * @description ``credential``: what the browser made, as JSON.
+         */
+        PasskeyIn: {
+            /** Credential */
+            credential: string;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+        };
+        /** PasskeyOut */
+        PasskeyOut: {
+            /** Id */
+            id: number;
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /** Name */
+            name: string;
+            /** Used At */
+            used_at: string | null;
+        };
+        /** PasswordAgainIn */
+        PasswordAgainIn: {
+            /** Password */
+            password: string;
         };
         /** PasswordIn */
         PasswordIn: {
@@ -2267,6 +2382,121 @@ export interface operations {
             };
         };
     };
+    api_account_add_passkey: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PasskeyIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SpareCodesOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_account_begin_passkey: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: unknown;
+                    };
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_account_remove_passkey: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                passkey: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PasswordAgainIn"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     api_account_change_password: {
         parameters: {
             query?: never;
@@ -2369,7 +2599,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["PasswordIn"];
+                "application/json": components["schemas"]["PasswordAgainIn"];
             };
         };
         responses: {
@@ -3973,6 +4203,28 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    api_sign_in_passkey_asked: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: unknown;
+                    } | null;
+                };
             };
         };
     };
