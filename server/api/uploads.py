@@ -102,7 +102,7 @@ def announced(request: HttpRequest, folio: Folio, address: str, camera: int | No
 def how_far_is(upload: Upload) -> HttpResponse:
     response = HttpResponse()
     response["Upload-Length"] = str(upload.size)
-    _set_offset(response, upload, uploads.offset(upload))
+    _set_offset(response, upload, upload.here)
     return response
 
 
@@ -128,7 +128,7 @@ def upload_of(folio: Folio, key: uuid.UUID) -> Upload:
 def _take(request: HttpRequest, upload: Upload, at: int, response: HttpResponse) -> None:
     """A piece that shows the file can never become a page of this folio ends it."""
     try:
-        _set_offset(response, upload, uploads.add(upload, at, chunks_of(request)))
+        _set_offset(response, upload, uploads.add(upload, at, chunks_of(request), moment))
     except (PageError, clock.SittingClosed, Refused) as error:
         if not isinstance(error, Refused) or error.status in (413, 422):
             uploads.give_up(upload)

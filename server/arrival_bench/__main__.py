@@ -6,7 +6,9 @@ import argparse
 import subprocess
 import sys
 
-from .stand import stand
+from . import kills
+from .spread import Spread, object_storage
+from .stand import Stand, stand
 
 _KINDS = ("views", "kills", "students", "parts")
 
@@ -22,21 +24,23 @@ def main() -> int:
     parser.add_argument(
         "--parts", type=int, default=60, help="photographs by each way, with one shortcut less; 0: none"
     )
+    parser.add_argument("--spread", action="store_true", help="the kill loops on two machines without a common folder")
     chosen = parser.parse_args()
+    if chosen.spread:
+        with stand(Spread, **object_storage()) as ready:
+            return 0 if kills.run(ready, chosen.kills, chosen.seed) else 1
     kinds = [kind for kind in _KINDS if getattr(chosen, kind)]
     if len(kinds) > 1:  # each with a database of its own, and Django knows one in its life
         return max(
             subprocess.run([sys.executable, "-m", "arrival_bench", *sys.argv[1:], *_only(kind)]).returncode
             for kind in kinds
         )
-    with stand() as ready:
+    with stand(Stand) as ready:
         if chosen.views:
             from . import first_view
 
             good = first_view.run(ready, chosen.views)
         elif chosen.kills:
-            from . import kills
-
             good = kills.run(ready, chosen.kills, chosen.seed)
         elif chosen.parts:
             from . import parts

@@ -1,23 +1,19 @@
-"""Kill loops: web, worker and database die under load; what was acknowledged must be there, once, whole."""
+"""Kill loops: processes and the database die under load; what was acknowledged must be there, once, whole."""
 
 from __future__ import annotations
 
 import hashlib
-import os
 import random
-import signal
 import threading
 import time
 from collections import Counter
 from dataclasses import dataclass, field
 from datetime import timedelta
-from pathlib import Path
 
 from .photos import photograph
 from .sending import Broken, Denied, Sender
-from .stand import Stand, Student, media, students
+from .stand import Stand, Student, students
 
-VICTIMS = ("web", "worker-pages", "database")
 _SENDERS = 4
 _SMALL = (504, 672)
 
@@ -39,9 +35,7 @@ def run(stand: Stand, kills: int, seed: int) -> bool:
     chance = random.Random(seed)
     folios = students(_SENDERS, closes_in=timedelta(hours=6), title="Kills")
     photograph(_SMALL)  # the camera's own time comes before
-    stand.start("web")
-    stand.start_workers()
-    stand.wait_until_answering()
+    stand.start_all()
     load = Load()
     threads = [
         threading.Thread(target=_send, args=(stand, student, load, chance.random()), daemon=True) for student in folios
@@ -50,9 +44,10 @@ def run(stand: Stand, kills: int, seed: int) -> bool:
         thread.start()
     killed: Counter[str] = Counter()
     for number in range(kills):
-        time.sleep(chance.uniform(0.3, 2.5))
-        victim = VICTIMS[number % len(VICTIMS)]
-        _kill(stand, victim)
+        time.sleep(chance.uniform(*stand.seconds_between))
+        victim = stand.victims[number % len(stand.victims)]
+        stand.revive()  # only what lives can be killed
+        stand.kill(victim)
         killed[victim] += 1
         stand.revive()
     load.stop.set()
@@ -63,17 +58,6 @@ def run(stand: Stand, kills: int, seed: int) -> bool:
     print(f"kills: {dict(killed)}; {len(load.acknowledged)} pages acknowledged, {load.broken} requests broken off")
     _wait_until_prepared(stand)
     return _count(load)
-
-
-def _kill(stand: Stand, victim: str) -> None:
-    stand.revive()  # only what lives can be killed
-    if victim == "database":
-        postmaster = int((stand.cluster.folder / "postmaster.pid").read_text().split()[0])
-        os.kill(postmaster, signal.SIGKILL)
-        while stand.cluster.running:
-            time.sleep(0.05)
-    else:
-        stand.processes.kill(victim)
 
 
 def _send(stand: Stand, student: Student, load: Load, seed: float) -> None:
@@ -131,7 +115,7 @@ def _count(load: Load) -> bool:
     rows = Counter((folio, sha256) for folio, sha256, _, _ in kept)
     lost = [key for key in load.acknowledged if rows[key] == 0]
     doubled = [key for key, count in rows.items() if count > 1]
-    half = [name for _, sha256, name, size in kept if not _whole(media() / name, sha256, size)]
+    half = [name for _, sha256, name, size in kept if not _whole(name, sha256, size)]
     laid: Counter[int] = Counter()
     for folio in Folio.objects.all():
         laid.update(folio.arrangement.get("order", []))
@@ -149,6 +133,11 @@ def _count(load: Load) -> bool:
     return not (lost or doubled or doubled_pages or half or out_of_order or waiting or failed or load.denied)
 
 
-def _whole(path: Path, sha256: str, size: int) -> bool:
-    data = path.read_bytes() if path.exists() else b""
+def _whole(name: str, sha256: str, size: int) -> bool:
+    from plumbing import storage
+
+    try:
+        data = storage.get(name)
+    except FileNotFoundError:
+        return False
     return len(data) == size and hashlib.sha256(data).hexdigest() == sha256

@@ -4,12 +4,13 @@ from __future__ import annotations
 
 import os
 import shutil
+import signal
 import time
 from collections.abc import Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass
 from datetime import timedelta
-from pathlib import Path
+from typing import TypeVar
 
 from ops import checkout
 from ops.places import STATE, Stop
@@ -39,9 +40,34 @@ class Stand:
         command = web_command(self.port) if name == "web" else worker_command(name.removeprefix("worker-"))
         self.processes.start(name, command)
 
+    @property
+    def victims(self) -> tuple[str, ...]:
+        """What the kill loops kill, by turns."""
+        return "web", "worker-pages", "database"
+
+    @property
+    def seconds_between(self) -> tuple[float, float]:
+        """The kills: so that some of them meet processes that have only just begun."""
+        return 0.3, 2.5
+
+    def start_all(self) -> None:
+        self.start("web")
+        self.start_workers()
+        self.wait_until_answering()
+
     def start_workers(self) -> None:
         for name in WORKERS:
             self.start(f"worker-{name}")
+
+    def kill(self, victim: str) -> None:
+        """As a crash would."""
+        if victim == "database":
+            postmaster = int((self.cluster.folder / "postmaster.pid").read_text().split()[0])
+            os.kill(postmaster, signal.SIGKILL)
+            while self.cluster.running:
+                time.sleep(0.05)
+        else:
+            self.processes.kill(victim)
 
     def revive(self) -> None:
         """Start again whatever has ended, by a kill or by itself."""
@@ -66,9 +92,12 @@ class Stand:
         wait_until_answering(f"http://127.0.0.1:{self.port}/api/me", self.processes)
 
 
+S = TypeVar("S", bound=Stand)
+
+
 @contextmanager
-def stand() -> Iterator[Stand]:
-    """A clean stand, with Django set up on it in this process. All of it is removed at the end."""
+def stand(kind: type[S], **more: str) -> Iterator[S]:
+    """A clean stand, with Django set up on it in this process; ``more`` settings. All of it is removed at the end."""
     state = STATE / "bench"
     cluster = Cluster(cluster_folder("postgres-bench"), free_port(), "bench-only")
     cluster.remove()
@@ -78,7 +107,7 @@ def stand() -> Iterator[Stand]:
         cluster.ensure_database("inkedfolio")
         own = {
             "FOLIO_STATE": str(state), "FOLIO_DB_NAME": "inkedfolio", "FOLIO_LOG_LEVEL": "CRITICAL",
-            "FOLIO_WORKER_SILENCE_SECONDS": "10",
+            "FOLIO_WORKER_SILENCE_SECONDS": "10", **more,
         }  # fmt: skip
         environment = checkout.environment(cluster, False, **own)
         migrate(cluster, **own)
@@ -87,8 +116,7 @@ def stand() -> Iterator[Stand]:
 
         django.setup()
         with Processes(environment) as processes:
-            made = Stand(cluster, processes, environment, free_port())
-            yield made
+            yield kind(cluster, processes, environment, free_port())
     finally:
         cluster.remove()
         shutil.rmtree(state, ignore_errors=True)
@@ -125,7 +153,3 @@ def students(count: int, *, closes_in: timedelta, title: str) -> list[Student]:
         session.save()
         signed_in.append(Student(folio.pk, str(session.session_key)))
     return signed_in
-
-
-def media() -> Path:
-    return STATE / "bench" / "media"

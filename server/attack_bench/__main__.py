@@ -5,7 +5,7 @@ from __future__ import annotations
 import argparse
 import sys
 
-from arrival_bench.stand import stand
+from arrival_bench.stand import Stand, stand
 
 
 def main() -> int:
@@ -13,7 +13,7 @@ def main() -> int:
     parser.add_argument("--only", default="", help="attacks whose name has this in it")
     chosen = parser.parse_args()
     broken = 0
-    with stand() as ready:
+    with stand(Stand) as ready:
         ready.start_workers()
         ready.start("web")
         ready.wait_until_answering()

@@ -31,7 +31,7 @@ def main() -> int:
     parser = argparse.ArgumentParser(prog="./folio bench board", description=__doc__)
     parser.parse_args()
     os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "1"  # Playwright runs an event loop in this thread
-    with stand() as ready, chromium() as browser:
+    with stand(Stand) as ready, chromium() as browser:
         from .folios import folio  # needs Django set up, which the stand does
 
         many = folio("Many", 60, ", ".join(f"{number}a-d" for number in range(1, 16)))

@@ -42,11 +42,11 @@ def bind_edition(edition_id: int, *, now: datetime, last_try: bool = True) -> No
     replaces = "" if before is None else binding.hash_of(binding.Receipt(**before.receipt))
     document, receipt = bound_document(edition, pages, sheets, replaces=replaces)
     sha256 = hashlib.sha256(document).hexdigest()
+    storage.put(bound_name(edition.folio_id, sha256), document)
     with transaction.atomic():
         edition = Edition.objects.select_for_update(of=("self",)).select_related("folio").get(pk=edition_id)
         if edition.bindings.last() != before:
             return  # another run of this job was faster
-        storage.put(bound_name(edition.folio_id, sha256), document)
         EditionPage.objects.bulk_update(pages, ["image", "preview", "width", "height", "is_notice"])
         edition.state = Edition.State.BOUND
         edition.bound_sha256, edition.bound_size, edition.receipt = sha256, len(document), receipt.as_json()

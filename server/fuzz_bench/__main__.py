@@ -14,7 +14,7 @@ from urllib.parse import urlencode
 
 import requests
 from arrival_bench.sending import _TOKEN
-from arrival_bench.stand import Student, stand, students
+from arrival_bench.stand import Stand, Student, stand, students
 from schemathesis import Response
 
 from ops.places import CORE, WEB
@@ -51,7 +51,7 @@ def _readers(minutes: float) -> bool:
 
 def _api(examples: int) -> bool:
     document = json.loads((WEB / "openapi.json").read_text())
-    with stand() as ready:
+    with stand(Stand) as ready:
         ready.start("web")
         ready.wait_until_answering()
         from .api import fuzz

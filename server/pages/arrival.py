@@ -24,7 +24,7 @@ from folios.locking import locked
 from folios.models import Folio, new_event, record
 from plumbing.errors import Refused, not_yours
 from plumbing.statements import insert_together
-from plumbing.storage import move_into_place
+from plumbing.storage import move_into_place, send_ahead
 
 from . import files
 from .models import Original, Page, Pledge
@@ -57,7 +57,7 @@ class Receiving:
             raise PageError(Trouble.TOO_LARGE, too_large_message(self._size, most_bytes()))
         self._digest.update(chunk)
         if self._file is None:
-            self._file = (arriving_folder() / uuid.uuid4().hex).open("wb")
+            self._file = (files.arriving_folder() / uuid.uuid4().hex).open("wb")
         self._file.write(chunk)
         if len(self._head) < HEAD_BYTES:
             self._head = (self._head + chunk)[:HEAD_BYTES]
@@ -87,7 +87,7 @@ def receive(folio: Folio, chunks: Iterable[bytes], sent: Sent, now: Callable[[],
     try:
         for chunk in chunks:
             receiving.add(chunk)
-        return take_in(folio.pk, receiving.finish(), sent, arrived=now())
+        return bring_in(folio.pk, receiving.finish(), sent, arrived=now())
     finally:
         receiving.give_up()
 
@@ -100,22 +100,24 @@ def require_may_arrive(folio: Folio, sha256: str, now: datetime) -> None:
     clock.require_arrival(window, now, _promised_at(folio, sha256))
 
 
-def arriving_folder() -> Path:
-    folder = Path(settings.MEDIA_ROOT) / "arriving"
-    folder.mkdir(parents=True, exist_ok=True)
-    return folder
-
-
 def most_bytes() -> int:
     return settings.FOLIO_MAX_FILE_MB * 1_000_000
+
+
+def bring_in(
+    folio_id: int, received: ReceivedFile, sent: Sent, arrived: datetime, *, of: int | None = None
+) -> Acknowledged:
+    """Sent to the storage, then taken in. Raises as `take_in`."""
+    send_ahead(received.part, files.original_name(folio_id, received.sha256))
+    return take_in(folio_id, received, sent, arrived, of=of)
 
 
 @transaction.atomic
 def take_in(
     folio_id: int, received: ReceivedFile, sent: Sent, arrived: datetime, *, of: int | None = None
 ) -> Acknowledged:
-    """Bytes that have been received become a page of the folio. Raises as `receive`, and Refused (404) where the folio
-    is not that of the student ``of``.
+    """Bytes that were received, and sent ahead, become a page of the folio. Raises as `receive`, and Refused (404)
+    where the folio is not that of the student ``of``.
 
     Every query counts here: at a close, everybody waits for this function.
     """

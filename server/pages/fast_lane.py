@@ -21,7 +21,7 @@ from plumbing.body_gate import Application, Message, Receive, Send, in_thread
 from plumbing.database_clock import database_clock
 from plumbing.errors import Refused, answer_to
 
-from .arrival import Receiving, take_in
+from .arrival import Receiving, bring_in
 from .doors import Judged
 from .sent import AcknowledgedOut, PictureIn, SentIn
 
@@ -86,7 +86,7 @@ def _answer(scope: Message, receiving: Receiving, trouble: Exception | None, arr
         except ValidationError as error:
             message = "What was said of this file cannot be read. Reload the page."
             raise Refused(422, "bad_request", message) from error
-        taken = take_in(
+        taken = bring_in(
             judged.folio_id, receiving.finish(), sent, arrived + database_clock.offset, of=judged.student_id
         )
         return 200, AcknowledgedOut.of(taken).model_dump_json().encode()

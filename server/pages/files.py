@@ -3,12 +3,16 @@
 from __future__ import annotations
 
 import hashlib
+import uuid
 from collections.abc import Iterable
+from pathlib import Path
+
+from django.conf import settings
 
 from plumbing import storage
 from plumbing.storage import StorageFolder, register_folder
 
-from .models import Original, Page
+from .models import Original, Page, Piece
 
 
 def original_name(folio_id: int, sha256: str) -> str:
@@ -17,6 +21,18 @@ def original_name(folio_id: int, sha256: str) -> str:
 
 def image_name(folio_id: int, sha256: str) -> str:
     return f"prepared/{folio_id}/{sha256}"
+
+
+def piece_name(key: uuid.UUID, at: int) -> str:
+    """Another one each time: of two connections that bring the same bytes, one is heard."""
+    return f"pieces/{key.hex}-{at}-{uuid.uuid4().hex}"
+
+
+def arriving_folder() -> Path:
+    """On this machine: bytes that are coming in just now, by the requests that bring them."""
+    folder = Path(settings.MEDIA_ROOT) / "arriving"
+    folder.mkdir(parents=True, exist_ok=True)
+    return folder
 
 
 def put_image(folio_id: int, image: bytes) -> str:
@@ -33,6 +49,7 @@ def image_type(image: bytes) -> str:
 
 def register_folders() -> None:
     register_folder(StorageFolder("originals", _originals, _hashes_of_originals))
+    register_folder(StorageFolder("pieces", _pieces, backed_up=False))
     register_folder(StorageFolder("arriving", set, backed_up=False))
 
 
@@ -44,6 +61,10 @@ def images_of_pages() -> set[str]:
 
 def _originals() -> set[str]:
     return set(Original.objects.values_list("stored_as", flat=True))
+
+
+def _pieces() -> set[str]:
+    return set(Piece.objects.values_list("stored_as", flat=True))
 
 
 def _hashes_of_originals() -> Iterable[tuple[str, str]]:

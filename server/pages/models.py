@@ -67,19 +67,37 @@ class Original(models.Model):
 
 
 class Upload(models.Model):
-    """A file on its way in pieces (tus 1.0). Its bytes so far lie in the folder of arrivals under ``key``."""
+    """A file on its way in pieces (tus 1.0)."""
 
     key = models.UUIDField(primary_key=True, default=uuid.uuid4)
     folio = models.ForeignKey(Folio, models.PROTECT, related_name="uploads")
     size = models.PositiveBigIntegerField()
     about = models.JSONField(default=dict, help_text="What was said of the file when it set out.")
     set_out_at = models.DateTimeField()
+    here = models.PositiveBigIntegerField(default=0, help_text="Bytes that have come.")
+    last_byte_at = models.DateTimeField(null=True)
+    head = models.BinaryField(default=bytes, help_text="The first bytes, which tell the kind.")
     original = models.ForeignKey(Original, models.PROTECT, null=True, related_name="+")
     page = models.PositiveBigIntegerField(null=True)
     already = models.BooleanField(default=False)
 
     def __str__(self) -> str:
         return f"{self.about.get('file_name')} on its way to {self.folio}"
+
+
+class Piece(models.Model):
+    """Bytes of a file on its way, in the storage that all machines share."""
+
+    upload = models.ForeignKey(Upload, models.CASCADE, related_name="pieces")
+    at = models.PositiveBigIntegerField()
+    stored_as = models.CharField(max_length=255)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["upload", "at"], name="each_byte_once")]
+        ordering = ("at",)
+
+    def __str__(self) -> str:
+        return self.stored_as
 
 
 class Corrected(models.Model):

@@ -19,7 +19,7 @@ from django.db.models import Sum
 from folios.models import Folio
 from plumbing.errors import Refused
 
-from .arrival import arriving_folder
+from .files import arriving_folder
 from .models import Original, Upload
 
 _MB = 1_000_000

@@ -7,7 +7,8 @@ up read the registry, so that a folder is either known to all three or fails a t
 from __future__ import annotations
 
 import os
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Iterator
+from contextlib import suppress
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -41,6 +42,11 @@ def registered_folders() -> list[StorageFolder]:
     return [_folders[name] for name in sorted(_folders)]
 
 
+def is_on_this_machine() -> bool:
+    """Files in a folder here; else in an object storage that all machines share."""
+    return isinstance(default_storage, FileSystemStorage)
+
+
 def put(name: str, data: bytes) -> None:
     """Write once: what is there under a name is there whole."""
     storage = default_storage
@@ -57,8 +63,17 @@ def put(name: str, data: bytes) -> None:
         storage.save(name, ContentFile(data))
 
 
+def send_ahead(part: Path, name: str) -> None:
+    """A flushed local file goes to the object storage, which may take long: before any row is locked. Within one
+    machine there is nothing to send: it is moved later, at once."""
+    if not is_on_this_machine():
+        with part.open("rb") as file:
+            default_storage.save(name, File(file))
+
+
 def move_into_place(part: Path, name: str) -> None:
-    """A flushed local file becomes the stored one: renamed with its folder flushed, or sent to the object storage."""
+    """A flushed local file, which was sent ahead, becomes the stored one. On this machine's disk it is renamed, and its
+    folder flushed."""
     storage = default_storage
     if isinstance(storage, FileSystemStorage):
         target = Path(storage.path(name))
@@ -66,9 +81,26 @@ def move_into_place(part: Path, name: str) -> None:
         os.replace(part, target)
         _flush_folder(target.parent)
     else:
-        with part.open("rb") as file:
-            storage.save(name, File(file))
         part.unlink()
+
+
+def remove(name: str) -> None:
+    """Whether it is still there or not."""
+    with suppress(FileNotFoundError):
+        default_storage.delete(name)
+
+
+def names_in(folder: str) -> Iterator[str]:
+    """All files below a folder of the storage."""
+    try:
+        folders, files = default_storage.listdir(folder)
+    except FileNotFoundError:
+        return
+    for name in files:
+        if name:  # an object storage may list the folder itself
+            yield f"{folder}/{name}"
+    for name in folders:
+        yield from names_in(f"{folder}/{name}")
 
 
 def _flush_folder(folder: Path) -> None:

@@ -4,22 +4,21 @@ from __future__ import annotations
 
 import logging
 from collections.abc import Iterator
+from contextlib import suppress
 from dataclasses import dataclass
 from datetime import datetime, timedelta
-from pathlib import Path
 
-from django.conf import settings
-from django.core.files.storage import FileSystemStorage, default_storage
+from django.core.files.storage import default_storage
 from procrastinate.contrib.django.models import ProcrastinateJob
 
 from editions.models import Edition
 from editions.queueing import BIND_EDITION, enqueue_binding
 from notices import outbox
-from pages.arrival import arriving_folder
+from pages.files import arriving_folder
 from pages.models import Page, Upload
 from pages.queueing import OPEN_ORIGINAL, PREPARE_PAGE, enqueue_opening
 from people import guessing
-from plumbing.storage import registered_folders
+from plumbing.storage import names_in, registered_folders
 
 logger = logging.getLogger(__name__)
 ORPHANS_KEPT = timedelta(days=1)
@@ -63,25 +62,23 @@ def enqueue_what_was_left() -> int:
 def _remove_orphans(before: datetime) -> int:
     Upload.objects.filter(set_out_at__lt=before).delete()
     removed = 0
-    for path in _orphans():
-        try:
+    for name in _orphans():
+        with suppress(FileNotFoundError):  # taken in, or given up, at this moment
+            if default_storage.get_modified_time(name) < before:
+                default_storage.delete(name)
+                removed += 1
+    for path in arriving_folder().iterdir():  # on this machine, in an object storage's case too
+        with suppress(FileNotFoundError):
             if path.stat().st_mtime < before.timestamp():
                 path.unlink()
                 removed += 1
-        except FileNotFoundError:
-            continue  # taken in, or given up, at this moment
     return removed
 
 
-def _orphans() -> Iterator[Path]:
-    """Files that no row names. Pieces always lie on this machine's disk; in an object storage, its own rules sweep."""
-    root = Path(settings.MEDIA_ROOT)
-    yield from (path for path in arriving_folder().rglob("*") if path.is_file())
-    if not isinstance(default_storage, FileSystemStorage):
-        return
+def _orphans() -> Iterator[str]:
+    """Files in the storage that no row names."""
     for folder in registered_folders():
-        if not folder.backed_up:
+        if folder.name == arriving_folder().name:
             continue
-        names = folder.named_files()
-        files = (path for path in (root / folder.name).rglob("*") if path.is_file())
-        yield from (path for path in files if path.relative_to(root).as_posix() not in names)
+        named = folder.named_files()
+        yield from (name for name in names_in(folder.name) if name not in named)

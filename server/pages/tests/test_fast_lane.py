@@ -143,7 +143,7 @@ class FastLaneDoor(TransactionTestCase):
         self.assertEqual((status, problem["code"]), (422, "too_large"))
 
     def test_trouble_nobody_foresaw_is_the_servers(self) -> None:
-        with mock.patch("pages.fast_lane.take_in", side_effect=RuntimeError), self.assertLogs("plumbing.errors"):
+        with mock.patch("pages.fast_lane.bring_in", side_effect=RuntimeError), self.assertLogs("plumbing.errors"):
             self.assertEqual(self.fast(picture(), self.ilse)[0], 500)
 
     def test_other_requests_are_passed_on(self) -> None:

@@ -4,10 +4,9 @@ from __future__ import annotations
 
 import base64
 import errno
-import fcntl
 import json
-import os
 from collections.abc import Iterator
+from contextlib import contextmanager
 from pathlib import Path
 from typing import Any
 from unittest import mock
@@ -19,7 +18,6 @@ from django.test import override_settings
 from folios.beginning import create_folio
 from pages import uploads
 from pages.models import Original, Page, Upload
-from plumbing.errors import Refused
 from testing.desk import NOW, DeskTestCase, picture
 
 TUS = {"Tus-Resumable": "1.0.0"}
@@ -38,6 +36,10 @@ class InPieces(DeskTestCase):
         metadata = ",".join(f"{key} {base64.b64encode(value.encode()).decode()}" for key, value in said.items())
         return self.uploads("POST", body=first, Upload_Length=len(data), Upload_Metadata=metadata)
 
+    def bytes_on_their_way(self) -> list[Path]:
+        folders = [Path(settings.MEDIA_ROOT) / name for name in ("arriving", "pieces")]
+        return [path for folder in folders for path in folder.rglob("*") if path.is_file()]
+
     def test_what_the_server_can_do(self) -> None:
         answer = self.as_(None).options(f"/api/folios/{self.folio.pk}/uploads")
         self.assertEqual((answer.status_code, answer["Tus-Version"]), (204, "1.0.0"))
@@ -53,7 +55,7 @@ class InPieces(DeskTestCase):
         acknowledged = json.loads(answer["Folio-Acknowledged"])
         self.assertEqual(Page.objects.get().pk, acknowledged["page_id"])
         self.assertEqual(Original.objects.get().file_name, "IMG 1.jpg")
-        self.assertEqual(list((Path(settings.MEDIA_ROOT) / "arriving").iterdir()), [])
+        self.assertEqual(self.bytes_on_their_way(), [])
 
     def test_a_small_file_comes_with_its_announcement(self) -> None:
         data = picture()
@@ -83,42 +85,57 @@ class InPieces(DeskTestCase):
         with mock.patch("pages.uploads.take_in", side_effect=KeyboardInterrupt), self.assertRaises(KeyboardInterrupt):
             self.announce(data, first=data)
         upload = Upload.objects.get()
-        os.utime(Path(settings.MEDIA_ROOT) / "arriving" / upload.pk.hex, (NOW.timestamp(), NOW.timestamp()))
         self.at(days=2)  # the sitting has closed meanwhile; its last byte had come in time
         answer = self.uploads("HEAD", f"/api/folios/{self.folio.pk}/uploads/{upload.pk}")
         self.assertIn("Folio-Acknowledged", answer)
         self.assertEqual(Page.objects.count(), 1)
 
-    def test_a_file_that_is_a_page_is_never_written_to_again(self) -> None:
-        """A piece that was opened before the last one came, and goes on after it: the bytes are an original's now."""
+    def test_of_two_that_send_the_same_bytes_one_is_heard(self) -> None:
+        """A piece that was begun before another connection brought all of it, and ends after it."""
         data = picture()
         address = self.announce(data, first=data[:100])["Location"]
-        upload = Upload.objects.get()
+        slow = Upload.objects.get()
 
         def overtaken() -> Iterator[bytes]:
-            yield from ()
-            self.fail("bytes were taken for a file that is a page")
-
-        part = uploads.part_of(upload)
-        with part.open("a+b") as held:
+            yield data[100:150]
             self.assertEqual(self.uploads("PATCH", address, data[100:], Upload_Offset=100).status_code, 204)
-            with mock.patch.object(Path, "open", return_value=held), self.assertRaises(uploads.WrongOffset):
-                uploads.add(upload, len(data), overtaken())
+            yield b"x" * (len(data) - 150)
+
+        with self.assertRaises(uploads.WrongOffset):
+            uploads.add(slow, 100, overtaken(), lambda: NOW)
         stored = Path(settings.MEDIA_ROOT) / Original.objects.get().stored_as
         self.assertEqual(stored.read_bytes(), data)
+        self.assertEqual(self.bytes_on_their_way(), [])
+        slow.refresh_from_db()
+        with self.assertRaises(uploads.WrongOffset):
+            uploads.add(slow, 100, iter([b"more"]), lambda: NOW)
 
-    def test_a_file_that_is_still_written_to_is_not_taken_in(self) -> None:
+    def test_two_that_take_it_in_at_once_make_one_page(self) -> None:
         data = picture()
         with mock.patch("pages.uploads.take_in", side_effect=KeyboardInterrupt), self.assertRaises(KeyboardInterrupt):
             self.announce(data, first=data)
-        upload = Upload.objects.get()
-        with uploads.part_of(upload).open("ab") as other:
-            fcntl.flock(other, fcntl.LOCK_EX)
-            with self.assertRaises(Refused):
+        upload, joined = Upload.objects.get(), uploads._joined
+
+        @contextmanager
+        def overtaken(*arguments: Any) -> Iterator[Any]:
+            with mock.patch("pages.uploads._joined", joined):
                 uploads.complete(upload.pk, NOW)
-        with uploads.part_of(upload).open("ab") as longer:
-            longer.write(b"more")
+            with joined(*arguments) as received:
+                yield received
+
+        with mock.patch("pages.uploads._joined", overtaken):
+            taken = uploads.complete(upload.pk, NOW)
+        self.assertEqual((taken.original, taken.already), (Original.objects.get(), False))
+        self.assertEqual(Page.objects.count(), 1)
+
+    def test_pieces_that_are_not_all_of_it_are_no_file(self) -> None:
+        data = picture()
+        self.announce(data, first=data[:100])
+        upload = Upload.objects.get()
         with self.assertRaises(uploads.WrongOffset):
+            uploads.complete(upload.pk, NOW)
+        Upload.objects.update(here=len(data))
+        with self.assertRaises(OSError):
             uploads.complete(upload.pk, NOW)
         self.assertEqual(Page.objects.count(), 0)
 
@@ -127,7 +144,7 @@ class InPieces(DeskTestCase):
         answer = self.announce(data, first=data[:2000])
         self.assertEqual((answer.status_code, answer.json()["code"]), (422, "wrong_kind"))
         self.assertFalse(Upload.objects.exists())
-        self.assertEqual(list((Path(settings.MEDIA_ROOT) / "arriving").iterdir()), [])
+        self.assertEqual(self.bytes_on_their_way(), [])
 
     def test_more_bytes_than_announced_are_refused(self) -> None:
         answer = self.announce(picture()[:50], first=picture())

@@ -23,13 +23,12 @@ class Sweeping(DeskTestCase):
 
     def test_what_belongs_to_nobody_goes_after_a_day_and_not_before(self) -> None:
         day, hour = timedelta(days=1, minutes=1), timedelta(hours=1)
-        old = [
-            self.file(name, day)
-            for name in (f"originals/{self.folio.pk}/{'a' * 64}", "arriving/x", f"prepared/{self.folio.pk}/.p.1")
-        ]
-        young = [self.file(name, hour) for name in (f"originals/{self.folio.pk}/{'b' * 64}", "arriving/y")]
+        mine = self.folio.pk
+        names = (f"originals/{mine}/{'a' * 64}", "arriving/x", "pieces/x", f"prepared/{mine}/.p.1")
+        old = [self.file(name, day) for name in names]
+        young = [self.file(name, hour) for name in (f"originals/{mine}/{'b' * 64}", "arriving/y", "pieces/y")]
         Upload.objects.create(folio=self.folio, size=1, set_out_at=NOW - day)
-        self.assertEqual(sweep(NOW).files_removed, 3)
+        self.assertEqual(sweep(NOW).files_removed, 4)
         self.assertFalse(any(path.exists() for path in old))
         self.assertTrue(all(path.exists() for path in young))
         self.assertFalse(Upload.objects.exists())
