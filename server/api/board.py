@@ -34,6 +34,7 @@ from plumbing.requests import chunks_of, moment
 from .permissions import own_folio, person, readable_folio
 from .schemas import (
     AssignmentOut,
+    ChangedOut,
     EditionLine,
     LimitsOut,
     QuestionOut,
@@ -182,11 +183,13 @@ class BoardOut(Schema):
     pace: PaceOut | None
     rehearsal: bool
     room: RoomOut | None
+    changed: ChangedOut | None
 
 
 class ArrangementOut(Schema):
     version: int
     arrangement: ArrangementDoc
+    changed: ChangedOut | None
 
 
 class ArrangementIn(Schema):
@@ -199,6 +202,7 @@ class StaleOut(Schema):
     message: str
     version: int
     arrangement: ArrangementDoc
+    changed: ChangedOut | None
 
 
 class PromiseIn(Schema):
@@ -239,6 +243,7 @@ def board(request: HttpRequest, folio_id: int) -> BoardOut:
         rehearsal=folio.assignment.rehearsal_of_id is not None,
         limits=LimitsOut.now(),
         room=RoomOut.of(folio),
+        changed=ChangedOut.of(folio, now),
     )
 
 
@@ -297,14 +302,18 @@ def pledged(folio: Folio, body: PledgeIn) -> PledgesOut:
 )
 def put_arrangement(request: HttpRequest, folio_id: int, body: ArrangementIn):  # type: ignore[no-untyped-def]
     folio = own_folio(person(request), folio_id)
+    now = moment()
     try:
-        folio = arrange(
-            folio.pk, seen=body.version, arrangement=read_arrangement(body.arrangement.model_dump()), now=moment()
-        )
+        arrangement = read_arrangement(body.arrangement.model_dump())
+        folio = arrange(folio.pk, seen=body.version, arrangement=arrangement, now=now)
     except Stale as stale:
         message = "This was changed elsewhere meanwhile. The newer state is shown; your last change was not made."
-        return 409, StaleOut(message=message, version=stale.folio.version, arrangement=_document(stale.folio))
-    return ArrangementOut(version=folio.version, arrangement=_document(folio))
+        return 409, StaleOut(message=message, **_saved(stale.folio, now))
+    return ArrangementOut(**_saved(folio, now))
+
+
+def _saved(folio: Folio, now: datetime) -> dict[str, Any]:
+    return {"version": folio.version, "arrangement": _document(folio), "changed": ChangedOut.of(folio, now)}
 
 
 def _document(folio: Folio) -> ArrangementDoc:

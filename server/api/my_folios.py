@@ -16,7 +16,7 @@ from folios.models import Folio
 from plumbing.requests import moment
 
 from .permissions import Role, person
-from .schemas import AssignmentOut, WindowOut, extra_time_words
+from .schemas import AssignmentOut, ChangedOut, WindowOut, extra_time_words
 
 router = Router(tags=["my folios"])
 
@@ -32,6 +32,7 @@ class FolioLineOut(Schema):
     edition: int | None
     handed_in_at: datetime | None
     extra_time: str
+    changed: ChangedOut | None
 
 
 class TaughtOut(Schema):
@@ -96,4 +97,5 @@ def _line(assignment: Assignment, line: Enrolment, now: datetime) -> FolioLineOu
         edition=editions[0].number if editions else None,
         handed_in_at=editions[0].handed_in_at if editions else None,
         extra_time=extra_time_words(line),
+        changed=ChangedOut.of(folio, now) if folio else None,
     )

@@ -21,7 +21,7 @@ from plumbing.errors import Problem, Refused
 from plumbing.requests import moment
 
 from .permissions import person, readable_edition
-from .schemas import AssignmentOut, EditionLine, RecordedEvent, WindowOut, rail_events
+from .schemas import AssignmentOut, ChangedOut, EditionLine, RecordedEvent, WindowOut, rail_events
 
 router = Router(tags=["receipt"])
 
@@ -89,11 +89,13 @@ class ReceiptOut(Schema):
     open_pages: int
     editions: list[EditionLine]
     replace_until: datetime | None
+    changed: ChangedOut | None
 
 
 @router.get("/folios/{int:folio_id}/editions/{int:number}", response={200: ReceiptOut, 404: Problem})
 def receipt(request: HttpRequest, folio_id: int, number: int) -> ReceiptOut:
-    edition = readable_edition(person(request), folio_id, number)
+    user = person(request)
+    edition = readable_edition(user, folio_id, number)
     folio, facts, now = edition.folio, edition.facts, moment()
     editions, frozen = list(folio.editions.all()), edition.pages.select_related("page__original")
     arrangement = read_arrangement(edition.arrangement)
@@ -114,6 +116,7 @@ def receipt(request: HttpRequest, folio_id: int, number: int) -> ReceiptOut:
         open_labels=edition.open_labels, left_blank=list(facts.question_map.labels_of(arrangement.left_blank)),
         open_pages=edition.open_pages, editions=editions,  # type: ignore[arg-type]
         replace_until=window.closes if open_still else None,
+        changed=ChangedOut.of(folio, now) if folio.student == user else None,
     )  # fmt: skip
 
 

@@ -10,6 +10,7 @@ from ninja import Schema
 
 from assignments.models import Assignment
 from courses.models import Enrolment
+from editions.changed import not_handed_in
 from editions.frozen import FrozenFacts
 from folio_core import clock
 from folio_core.clock import Phase, Verdict
@@ -141,3 +142,25 @@ def extra_time_words(enrolment: Enrolment) -> str:
 
 def image_url(folio_id: int, sha256: str) -> str:
     return f"/api/folios/{folio_id}/images/{sha256}" if sha256 else ""
+
+
+class ChangedOut(Schema):
+    """How the board differs from the newest edition, in short words. ``by_itself``: what of it is handed in at the
+    latest at ``ends``; ``left_out``: what counts only when it is handed in."""
+
+    edition: int
+    what: list[str]
+    by_itself: list[str]
+    left_out: list[str]
+    ends: datetime
+
+    @classmethod
+    def of(cls, folio: Folio, now: datetime) -> ChangedOut | None:
+        found = not_handed_in(folio, now)
+        if found is None:
+            return None
+        said = found.changed
+        return cls(
+            edition=found.edition, what=list(said.what), by_itself=list(said.by_itself), left_out=list(said.left_out),
+            ends=found.ends,
+        )  # fmt: skip

@@ -5,10 +5,12 @@ from __future__ import annotations
 import random
 import re
 
+from django.utils import timezone
 from natsort import natsorted, ns
 from playwright.sync_api import Locator, Page, Route, expect
 
 from demo import scenario
+from editions.handing_in import hand_in
 from live.announcing import announce
 
 from .boards import BoardTestCase
@@ -354,3 +356,35 @@ class Steps(BoardTestCase):
         drawn = [url for url in asked if url.endswith(f"/api/folios/{folio.pk}")]
         # Once before the scripts ran; once more, a little later, for what happened before it listened.
         self.assertIn(len(drawn), (1, 2), asked)
+
+
+class NotHandedIn(BoardTestCase):
+    def test_work_that_differs_from_what_was_sent_says_so_everywhere_and_is_handed_in_at_once(self) -> None:
+        folio = self.folio(3, "1a-b, 2")
+        hand_in(folio, seen_edition=0, now=timezone.now())
+        page = self.board(folio)
+        told = page.get_by_role("region", name="Not handed in yet")
+        page.keyboard.type("1a")
+        page.keyboard.press("Enter")
+        expect(told).to_contain_text("Changed since edition 1, not handed in yet: 1a placed otherwise")
+        page.get_by_role("button", name="Undo").click()
+        expect(told).to_have_count(0)
+        page.get_by_role("button", name=re.compile("^Page 3,")).click()
+        expect(page.get_by_role("region", name="Page 3, large")).to_be_visible()
+        page.get_by_role("button", name="Remove", exact=True).click()
+        expect(told).to_contain_text("1 page removed")
+        page.get_by_role("button", name="And if I do nothing?").click()
+        expect(told).to_contain_text("Edition 1 counts as it is.")
+        self.no_serious_findings(page, "board that differs from its edition")
+        page.get_by_role("link", name="My folios").first.click()
+        expect(page.get_by_text("changed since, not handed in yet")).to_be_visible()
+        page.get_by_role("link", name="Receipt").click()
+        expect(told).to_contain_text("1 page removed")
+        page.get_by_role("button", name="Hand in as edition 2").click()
+        expect(page.get_by_text("the one that counts")).to_be_visible()
+        expect(told).to_have_count(0)
+        page.goto(f"{self.address}/folios/{folio.pk}/check")
+        page.get_by_role("button", name="Hand in", exact=True).click()
+        expect(page.get_by_role("dialog")).to_contain_text("Nothing has changed since edition 2")
+        page.get_by_role("button", name="Leave it as it is").click()
+        self.assertEqual(folio.editions.count(), 2)

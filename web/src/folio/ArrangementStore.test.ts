@@ -15,7 +15,7 @@ function fresh(order = [10, 11, 12]): Arrangement {
 
 /** A server of one folio: takes a write against its version, answers with its state otherwise. */
 class Server {
-  state: Saved = { version: 1, arrangement: fresh() };
+  state: Saved = { version: 1, arrangement: fresh(), changed: null };
   fails: Outcome[] = [];
   writes = 0;
 
@@ -23,13 +23,13 @@ class Server {
     const failure = this.fails.shift();
     if (failure) return Promise.resolve(failure);
     const stale = version !== this.state.version;
-    if (!stale) this.state = { version: version + 1, arrangement };
+    if (!stale) this.state = { version: version + 1, arrangement, changed: null };
     this.writes += stale ? 0 : 1;
     return Promise.resolve({ saved: this.state, stale, message: stale ? "Changed elsewhere meanwhile." : "" });
   };
 
   elsewhere(change: (from: Arrangement) => Arrangement) {
-    this.state = { version: this.state.version + 1, arrangement: change(this.state.arrangement) };
+    this.state = { ...this.state, version: this.state.version + 1, arrangement: change(this.state.arrangement) };
   }
 }
 
@@ -167,8 +167,18 @@ describe("undo and redo", () => {
 describe("news of the server", () => {
   test("of an older version are not heard", () => {
     const { server, store } = board();
-    store.hear({ version: 1, arrangement: fresh([12, 11, 10]) });
+    store.hear({ version: 1, arrangement: fresh([12, 11, 10]), changed: null });
     expect(store.shown().arrangement).toEqual(server.state.arrangement);
+  });
+
+  test("of the same version tell what an edition has changed about it", () => {
+    const { server, store } = board();
+    const changed = { edition: 1, what: ["1 page added"], by_itself: [], left_out: [], ends: "2026-11-02T17:00:00Z" };
+    store.hear({ ...server.state, changed });
+    expect(store.shown().changed).toEqual(changed);
+    store.hear({ ...server.state, changed: null });
+    expect(store.shown().changed).toBeNull();
+    expect(store.shown().past).toEqual([]);
   });
 
   test("of a change made elsewhere are a step of the history", async () => {

@@ -14,6 +14,8 @@ export interface Refusal {
 }
 export interface Shown {
   arrangement: Arrangement;
+  /** How what is saved differs from what was handed in last. */
+  changed: Saved["changed"];
   saving: Saving;
   /** What was done, newest last, and what was taken back, next to be done again last. */
   past: readonly string[];
@@ -63,11 +65,18 @@ export class ArrangementStore extends Observed {
 
   /** News of the server. What is on its way is told by its own answer. */
   hear(newer: Saved) {
-    if (newer.version <= this.saved.version || this.pending.length > 0) return;
+    if (newer.version < this.saved.version || this.pending.length > 0) return;
+    if (newer.version === this.saved.version) return this.heardOfEdition(newer.changed);
     const retaken = beforeRetake(this.saved.arrangement, newer.arrangement);
     if (retaken) this.past = [...this.past, { words: "A page was taken again", before: retaken }];
     else if (!onlyPagesCame(this.saved.arrangement, newer.arrangement)) this.passed(this.past, this.saved.arrangement);
-    this.saved = newer;
+    this.saved = { version: newer.version, arrangement: newer.arrangement, changed: newer.changed };
+    this.changed();
+  }
+
+  private heardOfEdition(changed: Saved["changed"]) {
+    if (JSON.stringify(changed) === JSON.stringify(this.saved.changed)) return;
+    this.saved = { ...this.saved, changed };
     this.changed();
   }
 
@@ -200,6 +209,7 @@ export class ArrangementStore extends Observed {
   private look(): Shown {
     return {
       arrangement: this.pending.reduce((so_far, { change }) => change(so_far), this.saved.arrangement),
+      changed: this.saved.changed ?? null,
       saving: this.saving,
       past: this.past.map((step) => step.words),
       future: this.future.map((step) => step.words),
@@ -223,4 +233,9 @@ export function arrangementStore(folioId: number, saved: Saved): ArrangementStor
   const store = stores.get(folioId) ?? new ArrangementStore(folioId, saved);
   stores.set(folioId, store);
   return store;
+}
+
+/** When nothing of the board is on its way any more. */
+export function savedBoard(folioId: number): Promise<void> {
+  return stores.get(folioId)?.whenSaved() ?? Promise.resolve();
 }

@@ -27,6 +27,7 @@ import { type BoardData, mayAddPages, mayPlace, useBoard } from "../../folio/use
 import { useChosenPage } from "./useChosenPage";
 import { useDroppedFiles } from "./strip/useDroppedFiles";
 import { useStaffChanges } from "./useStaffChanges";
+import { ChangedSince } from "../../folio/ChangedSince";
 import { FolioWord } from "../../folio/WordField";
 
 const CameraInvitation = lazily(async () => (await import("./CameraInvitation")).CameraInvitation);
@@ -52,7 +53,7 @@ export default function Board() {
 type Sheet = "keys" | "history" | "order" | "camera";
 
 function LoadedBoard({ board }: { board: BoardData }) {
-  const { arrangement, saving, past, future, store } = useArrangement(board);
+  const { arrangement, changed, saving, past, future, store } = useArrangement(board);
   const { uploads, queue } = useUploads(board.id, board.window, board.arrangement.sides);
   const { limits, questions } = board;
   const [open, placing] = [mayAddPages(board.window.phase), mayPlace(board.window.phase)];
@@ -135,6 +136,7 @@ function LoadedBoard({ board }: { board: BoardData }) {
         <h1 className="unseen">Board</h1>
         <Closed board={board} />
         {board.keptAt && <WithoutNetwork at={board.keptAt} zone={zoneOf} />}
+        {changed && <ChangedSince folioId={board.id} changed={changed} timeZone={zoneOf} />}
         <Arrivals
           uploads={uploads}
           pages={board.pages}

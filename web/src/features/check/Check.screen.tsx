@@ -1,5 +1,6 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { Link, useNavigate, useParams } from "react-router";
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { Link, useParams } from "react-router";
 import { Button } from "../../shared/ui/Button";
 import { answer, api, type Schemas } from "../../shared/api/client";
 import { Masthead } from "../../shared/ui/Masthead";
@@ -11,6 +12,8 @@ import { Trouble } from "../../shared/ui/Trouble";
 import { count, list } from "../../shared/words";
 import { adviceOf } from "../../folio/advice";
 import { contradictions } from "../../folio/ordering";
+import { useHandIn } from "../../folio/useHandIn";
+import { AskOnce } from "../../shared/ui/AskOnce";
 import { useArrangement } from "../../folio/useArrangement";
 import { mayPlace, useBoard } from "../../folio/useBoard";
 import { FolioWord } from "../../folio/WordField";
@@ -133,22 +136,11 @@ function Finding({ term, alarm = false, children }: { term: string; alarm?: bool
 }
 
 function HandIn({ board, empty }: { board: BoardData; empty: boolean }) {
-  const { arrangement, saving, store } = useArrangement(board);
-  const navigate = useNavigate();
-  const queries = useQueryClient();
+  const { arrangement, saving, changed, store } = useArrangement(board);
   const newest = board.editions[0]?.number ?? 0;
-  const handIn = useMutation({
-    mutationFn: async () => {
-      await store.whenSaved(); // a word to the reader that was typed last goes along
-      const path = { folio_id: board.id };
-      const body = { seen_edition: newest };
-      return answer(api.POST("/api/folios/{folio_id}/hand-in", { params: { path }, body }));
-    },
-    onSuccess: async (edition) => {
-      await queries.invalidateQueries({ queryKey: queryKeys.myFolios });
-      await navigate(`/folios/${board.id}/editions/${edition.number}`);
-    },
-  });
+  const handIn = useHandIn(board.id, newest);
+  const [asking, setAsking] = useState(false);
+  const same = newest > 0 && changed === null && saving === "saved";
   const open = mayPlace(board.window.phase);
   return (
     <div className="check-hand-in">
@@ -175,11 +167,25 @@ function HandIn({ board, empty }: { board: BoardData; empty: boolean }) {
       )}
       {handIn.error && <Trouble error={handIn.error} />}
       <p className="check-buttons">
-        <Button first disabled={!open || empty} busy={handIn.isPending} onClick={() => handIn.mutate()}>
+        <Button first disabled={!open || empty} busy={handIn.isPending} onClick={() => (same ? setAsking(true) : handIn.mutate())}>
           Hand in
         </Button>
         <Link to={`/folios/${board.id}`}>Back to the board</Link>
       </p>
+      {asking && (
+        <AskOnce
+          title="Hand in the same again?"
+          yes={`Hand in as edition ${newest + 1}`}
+          no="Leave it as it is"
+          onNo={() => setAsking(false)}
+          onYes={() => {
+            setAsking(false);
+            handIn.mutate();
+          }}
+        >
+          Nothing has changed since edition {newest}, which counts and stays.
+        </AskOnce>
+      )}
       <p className="soft check-note">
         Open questions never stop you. You can hand in again until the close; what is here then and was not handed in is handed
         in by itself.

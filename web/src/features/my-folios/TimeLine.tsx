@@ -86,7 +86,10 @@ function Head({ work, now }: { work: Work; now: number }) {
   return (
     <div className="time-line-head">
       <h2>{assignment.title}</h2>
-      <p className="soft">{facts.join(" · ")}</p>
+      <p className="soft">
+        {facts.join(" · ")}
+        {work.changed && <strong className="red"> · changed since, not handed in yet</strong>}
+      </p>
       <Doors work={work} now={now} />
     </div>
   );
@@ -99,7 +102,11 @@ function Doors({ work, now }: { work: Work; now: number }) {
     return (
       <p className="time-line-doors">
         <Door to={`/folios/${work.folio_id}/editions/${work.edition}`}>Receipt</Door>
-        {open && <Door to={`/folios/${work.folio_id}`}>Open the board</Door>}
+        {(open || work.changed) && (
+          <Door to={`/folios/${work.folio_id}`} first={work.changed !== null}>
+            Open the board
+          </Door>
+        )}
       </p>
     );
   if (work.folio_id !== null)

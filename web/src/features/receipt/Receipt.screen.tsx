@@ -4,6 +4,7 @@ import { FileButton } from "../../shared/ui/Button";
 import { answer, api, type Schemas } from "../../shared/api/client";
 import { Masthead } from "../../shared/ui/Masthead";
 import { clockTime, dayAndTime, lengthOfTime } from "../../shared/time";
+import { ChangedSince } from "../../folio/ChangedSince";
 import { TimeRail } from "../../folio/TimeRail";
 import { Table } from "../../shared/ui/Table";
 import { Trouble } from "../../shared/ui/Trouble";
@@ -54,6 +55,7 @@ function Proof({ receipt }: { receipt: ReceiptData }) {
         {receipt.automatic && (
           <p className="soft">Nobody pressed the button: what had arrived was handed in when the time was up.</p>
         )}
+        {receipt.changed && <ChangedSince folioId={receipt.folio_id} changed={receipt.changed} timeZone={zone} whole />}
         {receipt.look_back && <LookBack told={receipt.look_back} />}
         <dl className="receipt-facts">
           <Fact term="Edition">

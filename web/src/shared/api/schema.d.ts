@@ -1128,6 +1128,7 @@ export interface components {
         /** ArrangementOut */
         ArrangementOut: {
             arrangement: components["schemas"]["ArrangementDoc"];
+            changed: components["schemas"]["ChangedOut"] | null;
             /** Version */
             version: number;
         };
@@ -1191,6 +1192,7 @@ export interface components {
         BoardOut: {
             arrangement: components["schemas"]["ArrangementDoc"];
             assignment: components["schemas"]["AssignmentOut"];
+            changed: components["schemas"]["ChangedOut"] | null;
             /** Editions */
             editions: components["schemas"]["EditionLine"][];
             /** Events */
@@ -1317,6 +1319,26 @@ export interface components {
              */
             until: string;
         };
+        /**
+         * ChangedOut
+         * @description How the board differs from the newest edition, in short words. ``by_itself``: what of it is handed in at the
+         *     latest at ``ends``; ``left_out``: what counts only when it is handed in.
+         */
+        ChangedOut: {
+            /** By Itself */
+            by_itself: string[];
+            /** Edition */
+            edition: number;
+            /**
+             * Ends
+             * Format: date-time
+             */
+            ends: string;
+            /** Left Out */
+            left_out: string[];
+            /** What */
+            what: string[];
+        };
         /** CodeIn */
         CodeIn: {
             /** Code */
@@ -1438,6 +1460,7 @@ export interface components {
          */
         FolioLineOut: {
             assignment: components["schemas"]["AssignmentOut"];
+            changed: components["schemas"]["ChangedOut"] | null;
             /** Edition */
             edition: number | null;
             /** Extra Time */
@@ -2047,6 +2070,7 @@ export interface components {
             bound_sha256: string;
             /** Bound Size */
             bound_size: number;
+            changed: components["schemas"]["ChangedOut"] | null;
             /** Comment */
             comment: string;
             /** Editions */
@@ -2256,6 +2280,7 @@ export interface components {
         /** StaleOut */
         StaleOut: {
             arrangement: components["schemas"]["ArrangementDoc"];
+            changed: components["schemas"]["ChangedOut"] | null;
             /**
              * Code
              * @default stale

@@ -1,0 +1,23 @@
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useNavigate } from "react-router";
+import { answer, api } from "../shared/api/client";
+import { queryKeys } from "../shared/queryKeys";
+import { savedBoard } from "./ArrangementStore";
+
+/** Hands the folio in as it is on the board, and shows the receipt. `newest`: the edition that is known of, or 0. */
+export function useHandIn(folioId: number, newest: number) {
+  const navigate = useNavigate();
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: async () => {
+      await savedBoard(folioId); // a word to the reader that was typed last goes along
+      const path = { folio_id: folioId };
+      return answer(api.POST("/api/folios/{folio_id}/hand-in", { params: { path }, body: { seen_edition: newest } }));
+    },
+    onSuccess: async (edition) => {
+      await queries.invalidateQueries({ queryKey: queryKeys.myFolios });
+      void queries.invalidateQueries({ queryKey: queryKeys.board(folioId) });
+      await navigate(`/folios/${folioId}/editions/${edition.number}`);
+    },
+  });
+}
