@@ -53,6 +53,7 @@ class AssignmentOut(Schema):
     place: str
     writing_minutes: int | None
     handover_minutes: int
+    has_paper: bool
 
     @classmethod
     def of(cls, assignment: Assignment) -> AssignmentOut:
@@ -60,7 +61,7 @@ class AssignmentOut(Schema):
         return cls(
             id=assignment.pk, title=assignment.title, course=course.code, course_title=course.title,
             time_zone=course.time_zone, place=course.place, writing_minutes=assignment.writing_minutes,
-            handover_minutes=assignment.handover_minutes,
+            handover_minutes=assignment.handover_minutes, has_paper=bool(assignment.question_paper),
         )  # fmt: skip
 
     @classmethod
@@ -70,7 +71,7 @@ class AssignmentOut(Schema):
         return cls(
             id=assignment_id, title=facts.assignment, course=facts.course, course_title=facts.course_title,
             time_zone=facts.time_zone, place=facts.place, writing_minutes=rules.writing_minutes,
-            handover_minutes=rules.handover_minutes,
+            handover_minutes=rules.handover_minutes, has_paper=False,
         )  # fmt: skip
 
 

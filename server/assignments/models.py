@@ -87,6 +87,25 @@ class Assignment(models.Model):
         return Paper[self.paper_size]
 
 
+class PaperPage(models.Model):
+    """One page of the question paper as a picture. ``drawn_of``: the name of the file it was drawn from; pages of
+    another one than the assignment has now are old."""
+
+    assignment = models.ForeignKey(Assignment, models.CASCADE, related_name="paper_pages")
+    drawn_of = models.CharField(max_length=255)
+    number = models.PositiveIntegerField()
+    image = models.CharField(max_length=64, help_text="SHA-256, and its name in the storage.")
+    width = models.PositiveIntegerField()
+    height = models.PositiveIntegerField()
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["assignment", "number"], name="each_paper_page_once")]
+        ordering = ("number",)
+
+    def __str__(self) -> str:
+        return f"{self.assignment}, page {self.number} of the paper"
+
+
 class PersonalDue(models.Model):
     """One student's own due moment, in the place of the assignment's."""
 

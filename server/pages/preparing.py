@@ -16,7 +16,6 @@ from folio_core.page import (
     FirstView,
     Kind,
     Likeness,
-    Limits,
     PageError,
     Prepared,
     Recipe,
@@ -33,6 +32,7 @@ from folios.locking import locked
 from folios.models import folio_topic, record
 from live.announcing import announce
 from plumbing import storage
+from plumbing.decoding import limits
 
 from . import files
 from .models import Original, Page
@@ -47,16 +47,6 @@ _WEIGHT = {code: at for at, code in enumerate(Advice)}
 class TryAgain(Exception):
     """A trouble that may lie with the machine and not with the file: the job is run again, and after its last try
     `upkeep` gives the page another one."""
-
-
-def limits() -> Limits:
-    return Limits(
-        file_bytes=settings.FOLIO_MAX_FILE_MB * 1_000_000,
-        pixels=settings.FOLIO_MAX_MEGAPIXELS * 1_000_000,
-        pages=settings.FOLIO_MAX_PAGES,
-        seconds=settings.FOLIO_DECODE_SECONDS,
-        memory_bytes=settings.FOLIO_DECODE_MEMORY_MB * 1024 * 1024,
-    )
 
 
 def open_original(original_id: int, *, now: datetime, last_try: bool = True) -> None:

@@ -12,6 +12,7 @@ from .likeness import Likeness, alike
 from .limits import DEFAULT_LIMITS, Limits
 from .measure import Measures
 from .opening import count_pages, too_large_message
+from .picture import Picture, picture
 from .prepare import FirstView, Prepared, prepare
 from .recipe import Recipe, Tone
 from .sandbox import run_limited
@@ -19,6 +20,6 @@ from .sheet import Sheet, find_sheet
 
 __all__ = [
     "DEFAULT_LIMITS", "HEAD_BYTES", "WORDS", "Advice", "Finding", "FirstView", "Kind", "Likeness", "Limits", "Measures",
-    "PageError", "Prepared", "Recipe", "Sheet", "Tone", "Trouble", "alike", "count_pages", "find_sheet", "kind_of",
-    "prepare", "run_limited", "too_large_message",
+    "PageError", "Picture", "Prepared", "Recipe", "Sheet", "Tone", "Trouble", "alike", "count_pages", "find_sheet",
+    "kind_of", "picture", "prepare", "run_limited", "too_large_message",
 ]  # fmt: skip

@@ -8,6 +8,7 @@ export const queryKeys = {
   keptFiles: (owner: string) => ["kept-files", owner],
   postBox: ["post-box"],
   brief: (assignmentId: number) => ["brief", assignmentId],
+  questionPaper: (assignmentId: number) => ["question paper", assignmentId],
   board: (folioId: number) => ["board", folioId],
   draft: (folioId: number, ...made: unknown[]) => ["draft", folioId, ...made],
   cameraLinks: (folioId: number) => ["camera-links", folioId],

@@ -28,11 +28,13 @@ import { useChosenPage } from "./useChosenPage";
 import { useDroppedFiles } from "./strip/useDroppedFiles";
 import { useStaffChanges } from "./useStaffChanges";
 import { ChangedSince } from "../../folio/ChangedSince";
+import { PaperDoor } from "../../folio/PaperDoor";
 import { FolioWord } from "../../folio/WordField";
 
 const CameraInvitation = lazily(async () => (await import("./CameraInvitation")).CameraInvitation);
 const HistoryList = lazily(async () => (await import("./HistoryList")).HistoryList);
 const KeyList = lazily(async () => (await import("./KeyList")).KeyList);
+const QuestionPaper = lazily(async () => (await import("../../folio/QuestionPaper")).QuestionPaper);
 const OrderDialog = lazily(async () => (await import("./strip/OrderDialog")).OrderDialog);
 
 /** Where there is no room for the strip and its ribbons: a page at a time. */
@@ -78,6 +80,8 @@ function LoadedBoard({ board }: { board: BoardData }) {
   const actions = useActions({ questions, pages, arrangement, store, at, choose });
   const { undo, redo } = actions;
   const zoneOf = board.assignment.time_zone;
+  const { id: assignmentId, has_paper: hasPaper } = board.assignment;
+  const paper = useMemo(() => hasPaper && <PaperDoor assignmentId={assignmentId} />, [hasPaper, assignmentId]);
 
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
@@ -129,7 +133,7 @@ function LoadedBoard({ board }: { board: BoardData }) {
   return (
     <div className={small ? "board board-small" : "board"}>
       <header className="board-top">
-        <Masthead title={board.assignment.title} course={board.assignment.course} />
+        <Masthead title={board.assignment.title} course={board.assignment.course} tools={paper} />
         <TimeRail sitting={board} safe={safety(pages.length, uploads)} />
       </header>
       <main className="board-table">
@@ -148,7 +152,12 @@ function LoadedBoard({ board }: { board: BoardData }) {
             choose(id);
           }}
         />
-        {pages.length + coming.length === 0 && open && <Empty timed={board.window.timed} />}
+        {pages.length + coming.length === 0 && open && (
+          <div className="board-begin">
+            <Empty timed={board.window.timed} />
+            {hasPaper && !small && <QuestionPaper assignmentId={assignmentId} />}
+          </div>
+        )}
         {small ? (
           <PhonePage
             {...{ board, pages, coming, arrangement, actions, at, open, placing, add, takeAgain }}

@@ -7,6 +7,7 @@ import { answer, api, type Schemas } from "../../shared/api/client";
 import { AskOnce } from "../../shared/ui/AskOnce";
 import { Masthead } from "../../shared/ui/Masthead";
 import { clockTime, correctClock, dayAndTime, useNow } from "../../shared/time";
+import { PaperDoor } from "../../folio/PaperDoor";
 import { TimeRail } from "../../folio/TimeRail";
 import { Trouble } from "../../shared/ui/Trouble";
 import { count } from "../../shared/words";
@@ -68,8 +69,9 @@ function PaperDownload({ brief }: { brief: BriefData }) {
   if (brief.has_paper)
     return (
       <p>
+        <PaperDoor assignmentId={brief.assignment.id} />{" "}
         <a href={`/api/assignments/${brief.assignment.id}/question-paper`} download>
-          Download the question paper (PDF)
+          Download it (PDF)
         </a>
       </p>
     );

@@ -16,6 +16,7 @@ import { useHandIn } from "../../folio/useHandIn";
 import { AskOnce } from "../../shared/ui/AskOnce";
 import { useArrangement } from "../../folio/useArrangement";
 import { mayPlace, useBoard } from "../../folio/useBoard";
+import { PaperDoor } from "../../folio/PaperDoor";
 import { FolioWord } from "../../folio/WordField";
 import { Reader } from "../../folio/Reader";
 import "./Check.css";
@@ -41,7 +42,11 @@ export default function Check() {
   return (
     <div className="check">
       <header>
-        <Masthead title={board.data?.assignment.title ?? ""} course={board.data?.assignment.course} />
+        <Masthead
+          title={board.data?.assignment.title ?? ""}
+          course={board.data?.assignment.course}
+          tools={board.data?.assignment.has_paper && <PaperDoor assignmentId={board.data.assignment.id} />}
+        />
         {board.data && <TimeRail sitting={board.data} safe={safety(draft.data?.pages.length ?? 0, uploads)} />}
       </header>
       {board.isError && <Trouble error={board.error} onRetry={() => void board.refetch()} />}

@@ -321,6 +321,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/assignments/{assignment_id}/question-paper/pages": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Pages Of Paper
+         * @description As pictures; empty while they are being drawn.
+         */
+        get: operations["api_question_paper_pages_of_paper"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/assignments/{assignment_id}/question-paper/pages/{image}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Page Of Paper
+         * @description JPEG. What a name stands for never changes.
+         */
+        get: operations["api_question_paper_page_of_paper"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/assignments/{assignment_id}/rehearse": {
         parameters: {
             query?: never;
@@ -1159,6 +1199,8 @@ export interface components {
             course_title: string;
             /** Handover Minutes */
             handover_minutes: number;
+            /** Has Paper */
+            has_paper: boolean;
             /** Id */
             id: number;
             /** Place */
@@ -1814,6 +1856,17 @@ export interface components {
             taken: string;
             /** Trouble */
             trouble: components["schemas"]["Trouble"] | "";
+            /** Width */
+            width: number;
+        };
+        /** PaperPageOut */
+        PaperPageOut: {
+            /** Address */
+            address: string;
+            /** Height */
+            height: number;
+            /** Number */
+            number: number;
             /** Width */
             width: number;
         };
@@ -2983,6 +3036,67 @@ export interface operations {
             header?: never;
             path: {
                 assignment_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    api_question_paper_pages_of_paper: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                assignment_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PaperPageOut"][];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_question_paper_page_of_paper: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                assignment_id: number;
+                image: string;
             };
             cookie?: never;
         };

@@ -1,5 +1,5 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { memo, useState } from "react";
+import { memo, type ReactNode, useState } from "react";
 import { Link } from "react-router";
 import { answer, api } from "../api/client";
 import { later } from "./later";
@@ -11,8 +11,15 @@ import { queryKeys } from "../queryKeys";
 
 const AskOnce = later("AskOnce");
 
+interface MastheadProps {
+  title: string;
+  course?: string;
+  /** What is at hand on this screen, beside its title. */
+  tools?: ReactNode;
+}
+
 /** Every screen's top line: where one is, and whose name, number and mail address the folio will carry. */
-export const Masthead = memo(function Masthead({ title, course }: { title: string; course?: string }) {
+export const Masthead = memo(function Masthead({ title, course, tools }: MastheadProps) {
   const me = useSignedIn();
   const queries = useQueryClient();
   const [unsaved, setUnsaved] = useState<string[]>([]);
@@ -33,7 +40,10 @@ export const Masthead = memo(function Masthead({ title, course }: { title: strin
       <Link to="/" className="masthead-name" aria-label="Inked Folio, my folios">
         Inked Folio
       </Link>
-      <span className="masthead-title">{course ? `${course} · ${title}` : title}</span>
+      <span className="masthead-title">
+        {course ? `${course} · ${title}` : title}
+        {tools && <span className="masthead-tools">{tools}</span>}
+      </span>
       <span className="masthead-person">
         <strong>{me.name}</strong>
         {me.number && <span> · no. {me.number}</span>}

@@ -1,0 +1,36 @@
+"""A page as it is, for looking at: nothing is cut, turned or toned. For question papers, which nobody photographs."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import cv2
+
+from .errors import PageError, Trouble
+from .limits import Limits
+from .opening import open_page
+
+_LONG_SIDE = 2000  # pixels: small print of an A4 sheet stays readable at twice its size on a screen
+_JPEG_QUALITY = 80
+
+
+@dataclass(frozen=True, slots=True)
+class Picture:
+    """``image``: JPEG. Width and height in pixels."""
+
+    image: bytes
+    width: int
+    height: int
+
+
+def picture(data: bytes, index: int, limits: Limits) -> Picture:
+    """Page ``index`` (from 0) of a file, its long side at most 2000 pixels. Raises PageError."""
+    pixels = open_page(data, index, limits).pixels
+    scale = min(1.0, _LONG_SIDE / max(pixels.shape[:2]))
+    small = cv2.resize(pixels, None, fx=scale, fy=scale, interpolation=cv2.INTER_AREA) if scale < 1 else pixels
+    done, image = cv2.imencode(
+        ".jpg", cv2.cvtColor(small, cv2.COLOR_RGB2BGR), [cv2.IMWRITE_JPEG_QUALITY, _JPEG_QUALITY]
+    )
+    if not done:
+        raise PageError(Trouble.DECODER_DIED, "The page could not be drawn. Try again.")
+    return Picture(image.tobytes(), small.shape[1], small.shape[0])

@@ -1,0 +1,87 @@
+import { useQuery } from "@tanstack/react-query";
+import { useEffect, useRef, useState } from "react";
+import { answer, api } from "../shared/api/client";
+import { queryKeys } from "../shared/queryKeys";
+import { Trouble } from "../shared/ui/Trouble";
+import "./QuestionPaper.css";
+
+const [SMALLEST, LARGEST, STEP] = [50, 400, 25]; // percent of the width there is
+
+interface QuestionPaperProps {
+  assignmentId: number;
+  onClose?: () => void;
+}
+
+/** The question paper, page under page: beside the work where there is room for both, else over it. */
+export function QuestionPaper({ assignmentId, onClose }: QuestionPaperProps) {
+  const [zoom, setZoom] = useState(100);
+  const whole = useRef<HTMLElement>(null);
+  const sheet = useRef<HTMLDivElement>(null);
+  const pages = useQuery({
+    queryKey: queryKeys.questionPaper(assignmentId),
+    queryFn: () => {
+      const path = { assignment_id: assignmentId };
+      return answer(api.GET("/api/assignments/{assignment_id}/question-paper/pages", { params: { path } }));
+    },
+    staleTime: 60_000,
+    refetchInterval: (query) => (query.state.data?.length === 0 ? 1500 : false),
+  });
+  const larger = (by: number) => setZoom((now) => Math.min(LARGEST, Math.max(SMALLEST, now + by * STEP)));
+  useEffect(() => {
+    if (onClose) sheet.current?.focus(); // arrow keys turn its pages at once
+    const onKey = (event: KeyboardEvent) => {
+      if (!whole.current?.contains(document.activeElement)) return;
+      if (event.key === "+") larger(1);
+      else if (event.key === "-") larger(-1);
+      else if (event.key === "0") setZoom(100);
+      else if (event.key === "Escape") onClose?.();
+      else return;
+      event.preventDefault();
+    };
+    window.addEventListener("keydown", onKey);
+    return () => window.removeEventListener("keydown", onKey);
+  }, [onClose]);
+  return (
+    <section className={onClose ? "paper paper-beside" : "paper"} aria-label="Question paper" ref={whole}>
+      <p className="paper-tools">
+        <strong>Question paper</strong>
+        <button type="button" className="plain" onClick={() => larger(-1)} disabled={zoom === SMALLEST} aria-label="Smaller">
+          −
+        </button>
+        <button type="button" className="plain" onClick={() => setZoom(100)} aria-label={`${zoom} percent; fit to the width`}>
+          {zoom} %
+        </button>
+        <button type="button" className="plain" onClick={() => larger(1)} disabled={zoom === LARGEST} aria-label="Larger">
+          +
+        </button>
+        <a href={`/api/assignments/${assignmentId}/question-paper`} download>
+          PDF
+        </a>
+        {onClose && (
+          <button type="button" className="plain paper-close" onClick={onClose}>
+            Close
+          </button>
+        )}
+      </p>
+      {pages.isError && <Trouble error={pages.error} onRetry={() => void pages.refetch()} />}
+      {pages.data?.length === 0 && (
+        <p className="soft" role="status">
+          Its pages are being drawn …
+        </p>
+      )}
+      {/* eslint-disable-next-line jsx-a11y/no-noninteractive-tabindex -- it scrolls, so it is reached by keyboard */}
+      <div className="paper-pages" ref={sheet} tabIndex={0} role="group" aria-label="Pages of the question paper">
+        {pages.data?.map((page) => (
+          <img
+            key={page.number}
+            src={page.address}
+            alt={`Page ${page.number} of ${pages.data.length}`}
+            width={page.width}
+            height={page.height}
+            style={{ width: `${zoom}%` }}
+          />
+        ))}
+      </div>
+    </section>
+  );
+}
