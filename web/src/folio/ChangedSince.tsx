@@ -22,18 +22,22 @@ export function ChangedSince({ folioId, changed, timeZone, whole = false }: Chan
   const handIn = useHandIn(folioId, changed.edition);
   return (
     <section className={whole ? "changed-since changed-since-whole" : "changed-since"} aria-label="Not handed in yet">
-      <p role="status">
-        <strong className="red">Changed since edition {changed.edition}, not handed in yet:</strong> {changed.what.join(" · ")}
-      </p>
+      <strong className="red" role="status">
+        Changed since edition {changed.edition}, not handed in
+      </strong>
       <Button small first={whole} busy={handIn.isPending} onClick={() => handIn.mutate()}>
-        Hand in as edition {changed.edition + 1}
+        Hand in again
       </Button>
       {!whole && (
         <button type="button" className="plain" aria-expanded={told} onClick={() => setTold(!told)}>
-          And if I do nothing?
+          {told ? "Less" : "What?"}
         </button>
       )}
-      {told && <p className="soft changed-since-end">{ofItself(changed, timeZone)}</p>}
+      {told && (
+        <p className="changed-since-end">
+          {changed.what.join(" · ")}. <span className="soft">{ofItself(changed, timeZone)}</span>
+        </p>
+      )}
       {handIn.error && <Trouble error={handIn.error} />}
     </section>
   );

@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { useEffect, useRef, useState } from "react";
+import { useEffect, useLayoutEffect, useRef, useState } from "react";
 import { answer, api } from "../shared/api/client";
 import { queryKeys } from "../shared/queryKeys";
 import { Trouble } from "../shared/ui/Trouble";
@@ -27,6 +27,9 @@ export function QuestionPaper({ assignmentId, onClose }: QuestionPaperProps) {
     refetchInterval: (query) => (query.state.data?.length === 0 ? 1500 : false),
   });
   const larger = (by: number) => setZoom((now) => Math.min(LARGEST, Math.max(SMALLEST, now + by * STEP)));
+  useLayoutEffect(() => {
+    if (onClose && whole.current) Object.assign(whole.current.style, roomBesideTheWork());
+  }, [onClose]);
   useEffect(() => {
     if (onClose) sheet.current?.focus(); // arrow keys turn its pages at once
     const onKey = (event: KeyboardEvent) => {
@@ -84,4 +87,11 @@ export function QuestionPaper({ assignmentId, onClose }: QuestionPaperProps) {
       </div>
     </section>
   );
+}
+
+/** Between the line that tells the time and the one that says what is saved: neither is ever covered. */
+function roomBesideTheWork() {
+  const [work, foot] = [document.querySelector("main"), document.querySelector("footer")].map((one) => one?.getBoundingClientRect());
+  const top = Math.max(0, work?.top ?? 0);
+  return { top: top < innerHeight / 2 ? `${top}px` : "0", bottom: foot ? `${Math.max(0, innerHeight - foot.top)}px` : "0" };
 }

@@ -140,18 +140,20 @@ function LoadedBoard({ board }: { board: BoardData }) {
         <h1 className="unseen">Board</h1>
         <Closed board={board} />
         {board.keptAt && <WithoutNetwork at={board.keptAt} zone={zoneOf} />}
-        {changed && <ChangedSince folioId={board.id} changed={changed} timeZone={zoneOf} />}
-        <Arrivals
-          uploads={uploads}
-          pages={board.pages}
-          room={board.room}
-          removed={arrangement.removed.filter((id) => !replaced.has(id)).flatMap((id) => byId.get(id) ?? [])}
-          onDismiss={(key) => queue.dismiss(key)}
-          onRestore={(id) => {
-            actions.change(setRemoved(id, false), "A page restored");
-            choose(id);
-          }}
-        />
+        <div className="board-notices">
+          {changed && <ChangedSince folioId={board.id} changed={changed} timeZone={zoneOf} />}
+          <Arrivals
+            uploads={uploads}
+            pages={board.pages}
+            room={board.room}
+            removed={arrangement.removed.filter((id) => !replaced.has(id)).flatMap((id) => byId.get(id) ?? [])}
+            onDismiss={(key) => queue.dismiss(key)}
+            onRestore={(id) => {
+              actions.change(setRemoved(id, false), "A page restored");
+              choose(id);
+            }}
+          />
+        </div>
         {pages.length + coming.length === 0 && open && (
           <div className="board-begin">
             <Empty timed={board.window.timed} />

@@ -41,7 +41,7 @@ export const Masthead = memo(function Masthead({ title, course, tools }: Masthea
         Inked Folio
       </Link>
       <span className="masthead-title">
-        {course ? `${course} · ${title}` : title}
+        <span>{course ? `${course} · ${title}` : title}</span>
         {tools && <span className="masthead-tools">{tools}</span>}
       </span>
       <span className="masthead-person">

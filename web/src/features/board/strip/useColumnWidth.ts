@@ -4,7 +4,8 @@ import { usePinch } from "../page/usePinch";
 
 export const GAP_PX = 11; // as Strip.css has it
 const HEAD_PX = 200; // with the padding
-const [SMALL_PX, USUAL_PX] = [64, 112];
+const [SMALL_PX, USUAL_PX, LOW_PX] = [64, 112, 72];
+const LOW_SCREEN_PX = 720; // there the questions' rows need the height
 
 /** How wide a page's column is: so that all pages fit, until the student sizes them by the control or by pinching. */
 export function useColumnWidth(scroller: RefObject<HTMLElement | null>, columns: number): [number, (px: number) => void] {
@@ -18,7 +19,7 @@ export function useColumnWidth(scroller: RefObject<HTMLElement | null>, columns:
     return () => observer.disconnect();
   }, [scroller]);
   const fitting = Math.floor((room - HEAD_PX) / Math.max(1, columns)) - GAP_PX;
-  const width = wanted ?? Math.min(USUAL_PX, Math.max(SMALL_PX, fitting));
+  const width = wanted ?? Math.min(window.innerHeight < LOW_SCREEN_PX ? LOW_PX : USUAL_PX, Math.max(SMALL_PX, fitting));
   usePinch(scroller, (factor) =>
     setWanted((now) => Math.round(Math.min(WIDEST_PX, Math.max(NARROWEST_PX, (now ?? width) * factor)))),
   );
