@@ -404,6 +404,28 @@ class NotHandedIn(BoardTestCase):
         self.assertEqual(folio.editions.count(), 2)
 
 
+class Words(BoardTestCase):
+    def test_a_word_that_is_being_typed_survives_a_reload_and_is_one_step(self) -> None:
+        folio = self.folio(2)
+        page = self.board(folio)
+        page.get_by_role("button", name="Add a word to the reader", exact=True).click()
+        field = page.get_by_role("textbox", name="A word to the reader")
+        expect(field).to_be_focused()
+        page.keyboard.type("3b is on the next")
+        page.reload()
+        expect(field).to_have_value("3b is on the next")
+        self.until(page, lambda: self.laid(folio)["comment"] == "3b is on the next")
+        expect(page.get_by_text("Order and places saved")).to_be_visible()
+        field.click()
+        page.keyboard.press("End")
+        page.keyboard.type(" sheet ")
+        self.until(page, lambda: self.laid(folio)["comment"] == "3b is on the next sheet ")
+        field.blur()
+        self.until(page, lambda: self.laid(folio)["comment"] == "3b is on the next sheet")
+        page.get_by_role("button", name="Undo").click()
+        expect(field).to_have_value("3b is on the next")
+
+
 class QuestionPaper(BoardTestCase):
     def test_it_is_on_the_empty_board_and_one_key_or_tap_away(self) -> None:
         folio = self.folio(0)

@@ -164,6 +164,41 @@ describe("undo and redo", () => {
   });
 });
 
+describe("a word that is typed", () => {
+  const say = (comment: string) => (a: Arrangement) => ({ ...a, comment });
+
+  test("is kept at each letter, sent a little later, and is one step", async () => {
+    const { server, store } = board();
+    for (const text of ["s", "se", "see"]) store.change(say(text), "Word to the reader", "word 1");
+    expect(store.shown().arrangement.comment).toBe("see");
+    expect(store.shown().saving).toBe("saving");
+    expect(server.writes).toBe(0);
+    await store.whenSaved();
+    expect(server.writes).toBe(1);
+    expect(server.state.arrangement.comment).toBe("see");
+    expect(store.shown().saving).toBe("saved");
+    store.change(say("see 2"), "Word to the reader", "word 1");
+    await store.whenSaved();
+    store.change(say("other"), "Word to the reader", "word 2");
+    await store.whenSaved();
+    expect(store.shown().past).toEqual(["Word to the reader", "Word to the reader"]);
+    store.undo();
+    expect(store.shown().arrangement.comment).toBe("see 2");
+    store.undo();
+    expect(store.shown().arrangement.comment).toBe("");
+  });
+
+  test("and a page that is moved meanwhile are saved in their order", async () => {
+    const { server, store } = board();
+    store.change(say("a"), "Word to the reader", "word 1");
+    store.change((a) => ({ ...a, order: [12, 10, 11] }), "Moved");
+    store.change(say("ab"), "Word to the reader", "word 1");
+    await store.whenSaved();
+    expect(server.state.arrangement).toMatchObject({ comment: "ab", order: [12, 10, 11] });
+    expect(store.shown().past).toEqual(["Word to the reader", "Moved", "Word to the reader"]);
+  });
+});
+
 describe("news of the server", () => {
   test("of an older version are not heard", () => {
     const { server, store } = board();

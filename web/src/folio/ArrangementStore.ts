@@ -27,7 +27,10 @@ interface Pending {
   change: Change;
   /** The way back as it was before. */
   past: readonly Step[];
+  /** Of the same name, only the newest is sent. */
+  joins?: string;
 }
+const TYPING_MS = 600; // a word that is being typed is sent so often
 const [REFUSED, PASSED] = ["Changed elsewhere", "A change made elsewhere"];
 
 /**
@@ -46,6 +49,7 @@ export class ArrangementStore extends Observed {
   private saving: Saving = "saved";
   private refusal: Refusal | null = null;
   private busy = false;
+  private typing: ReturnType<typeof setTimeout> | undefined;
   private now: Shown;
 
   constructor(
@@ -80,13 +84,16 @@ export class ArrangementStore extends Observed {
     this.changed();
   }
 
-  change(wanted: Change, words: string) {
+  /** `joins`: changes of one name that follow each other are one step, kept here at once and sent a little later. */
+  change(wanted: Change, words: string, joins?: string) {
     const before = this.now.arrangement;
     if (fingerprint(wanted(before)) === fingerprint(before)) return;
-    const { past } = this;
-    this.past = [...past, { words, before }];
+    const last = this.past.at(-1);
+    const goesOn = joins !== undefined && last?.joins === joins;
+    const past = goesOn ? this.past.slice(0, -1) : this.past;
+    this.past = [...past, goesOn ? last : { words, before, joins }];
     this.future = [];
-    this.put({ words, change: wanted, past });
+    this.put({ words, change: wanted, past, joins });
   }
 
   undo() {
@@ -105,6 +112,7 @@ export class ArrangementStore extends Observed {
   /** When nothing is on its way any more. */
   whenSaved(): Promise<void> {
     if (this.pending.length === 0) return Promise.resolve();
+    void this.flush();
     return new Promise((done) => {
       const end = this.subscribe(() => {
         if (this.pending.length > 0) return;
@@ -136,12 +144,18 @@ export class ArrangementStore extends Observed {
   }
 
   private put(change: Pending) {
-    this.pending = [...this.pending, change];
+    const waiting = this.pending.slice(this.busy ? 1 : 0); // the first may be under way
+    const replaces = change.joins !== undefined && waiting.at(-1)?.joins === change.joins;
+    this.pending = [...(replaces ? this.pending.slice(0, -1) : this.pending), change];
+    if (change.joins === undefined) void this.flush();
+    else this.typing ??= setTimeout(() => void this.flush(), TYPING_MS);
+    this.saving = this.saving === "saved" ? "saving" : this.saving;
     this.changed();
-    void this.flush();
   }
 
   private async flush() {
+    clearTimeout(this.typing);
+    this.typing = undefined;
     if (this.busy) return;
     this.busy = true;
     for (let next = this.pending[0]; next; next = this.pending[0]) {

@@ -1,4 +1,4 @@
-import { useId, useState } from "react";
+import { useId, useRef, useState } from "react";
 import { later } from "../shared/ui/later";
 import { type Arrangement, type Change, setComment, setNote } from "./arrangement";
 
@@ -11,25 +11,25 @@ interface Props {
   most: number;
   value: string;
   disabled: boolean;
-  onChange: (words: string) => void;
+  /** `visit` is another one each time the field is entered. */
+  onChange: (words: string, visit: string) => void;
 }
 
 interface WordProps {
   disabled: boolean;
-  onChange: (change: Change, words: string) => void;
+  onChange: (change: Change, words: string, joins?: string) => void;
 }
 
 /** A word to the reader on the whole folio. */
 export function FolioWord({ comment, disabled, onChange }: WordProps & { comment: string }) {
   return (
     <WordField
-      key={comment}
       label="A word to the reader"
       ask="Add a word to the reader"
       most={2000}
       value={comment}
       disabled={disabled}
-      onChange={(words) => onChange(setComment(words), "Word to the reader")}
+      onChange={(words, visit) => onChange(setComment(words), "Word to the reader", visit)}
     />
   );
 }
@@ -45,29 +45,31 @@ export function PageWord({ page, number, arrangement, disabled, onChange }: Page
   const note = arrangement.notes[page] ?? "";
   return (
     <WordField
-      key={`${page} ${note}`}
+      key={page}
       label={`A word to the reader on page ${number}`}
       ask="Add a word to the reader on this page"
       most={500}
       value={note}
       disabled={disabled}
-      onChange={(words) => onChange(setNote(page, words), `Word to the reader on page ${number}`)}
+      onChange={(words, visit) => onChange(setNote(page, words), `Word to the reader on page ${number}`, visit)}
     />
   );
 }
 
-/** Saved when the field is left, as one step of the history. */
+/** Saved as it is typed; all that is typed in one visit is one step of the history. */
 function WordField({ label, ask, most, value, disabled, onChange }: Props) {
-  const [text, setText] = useState(value);
-  const [open, setOpen] = useState(value !== "");
+  const [opened, setOpened] = useState(false);
   const id = useId();
-  if (!open) {
+  const visits = useRef(0);
+  const [since] = useState(Date.now); // another one after a reload, which ends a visit
+  if (value === "" && !opened) {
     return (
-      <button type="button" className="plain word-ask" disabled={disabled} onClick={() => setOpen(true)}>
+      <button type="button" className="plain word-ask" disabled={disabled} onClick={() => setOpened(true)}>
         {ask}
       </button>
     );
   }
+  const visit = () => `${label} ${since} ${visits.current}`;
   return (
     <div className="word">
       <label htmlFor={id} className="soft">
@@ -77,12 +79,16 @@ function WordField({ label, ask, most, value, disabled, onChange }: Props) {
         id={id}
         takesFocus={value === ""}
         most={most}
-        value={text}
+        value={value}
         disabled={disabled}
-        onChange={setText}
+        onChange={(text) => {
+          setOpened(true);
+          onChange(text, visit());
+        }}
         onBlur={() => {
-          if (text.trim() !== value) onChange(text.trim());
-          if (text.trim() === "") setOpen(false);
+          if (value.trim() !== value) onChange(value.trim(), visit());
+          visits.current += 1;
+          setOpened(false);
         }}
       />
     </div>

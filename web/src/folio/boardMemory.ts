@@ -7,6 +7,8 @@ import type { Saved } from "./sendArrangement";
 export interface Step {
   words: string;
   before: Arrangement;
+  /** Further changes of the same name are part of this step: a word that is being typed. */
+  joins?: string;
 }
 
 /** What a browser keeps of a board, so that a reload loses neither the last change nor the way back. */

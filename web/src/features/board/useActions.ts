@@ -40,8 +40,8 @@ export function useActions({ questions, pages, arrangement, store, at, choose }:
     setUndoable(done);
   };
 
-  const change = (wanted: Change, words: string) => {
-    store.change(wanted, words);
+  const change = (wanted: Change, words: string, joins?: string) => {
+    store.change(wanted, words, joins);
     announce(words, true);
   };
   /** Goes to a page; `after`: what was done just before, in words. */

@@ -152,7 +152,7 @@ function HandIn({ board, empty }: { board: BoardData; empty: boolean }) {
       <FolioWord
         comment={arrangement.comment}
         disabled={!open}
-        onChange={(change, words) => store.change(change, words)}
+        onChange={(change, words, joins) => store.change(change, words, joins)}
       />
       {newest > 0 && (
         <p className="soft">This makes edition {newest + 1}. The newest counts; edition {newest} is kept.</p>
