@@ -41,6 +41,39 @@ class OnAPhone(BoardTestCase):
         self.no_serious_findings(page, "board on a phone")
         self.assertEqual(page.evaluate("document.documentElement.scrollWidth > innerWidth"), False)
 
+    def test_twenty_two_parts_on_six_pages_by_the_thumb_without_scrolling(self) -> None:
+        """28 taps: one a part, one from page to page. Nothing is scrolled: each key is where it was."""
+        for width, height in ((390, 844), (360, 640)):
+            folio = self.folio(6)
+            page = self.board(folio, **{**PHONE, "viewport": {"width": width, "height": height}})
+            labels = list(folio.assignment.question_map.labels)
+            pad = page.get_by_role("region", name=re.compile("^Questions of page"))
+            wanted: dict[str, list[int]] = {}
+            for number in range(1, 7):
+                for label in labels[4 * number - 4 : 4 * number]:
+                    box = pad.get_by_role("button", name=re.compile(f"^{label} open")).bounding_box()
+                    assert box
+                    page.touchscreen.tap(box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)
+                    expect(pad.get_by_role("button", name=label, exact=True)).to_have_attribute("aria-pressed", "true")
+                    wanted[label] = [number]
+                    self.assertLess(box["y"] + box["height"], height)
+                if number < 6:
+                    page.get_by_role("button", name="Next →").tap()
+                    expect(page.get_by_role("heading", name=f"Page {number + 1} of 6")).to_be_visible()
+            self.until(page, lambda placed=wanted, of=folio: self.placed(of) == placed)
+            self.assertEqual(len(wanted), 22)
+            sheet = page.locator(".panel-sheet").bounding_box()
+            assert sheet
+            self.assertLess(sheet["y"], height / 2)
+            page.context.close()
+
+    def test_a_page_just_photographed_is_the_one_that_is_asked_about(self) -> None:
+        folio = self.folio(2, "1a-b, 2")
+        page = self.board(folio, **PHONE)
+        expect(page.get_by_role("heading", name="Page 1 of 2")).to_be_visible()
+        page.get_by_label("Camera").set_input_files(self.phone_photographs()[:1])
+        expect(page.get_by_role("heading", name="Page 3 of 3")).to_be_visible()
+
     def test_a_page_held_is_moved(self) -> None:
         folio = self.folio(3, "1")
         page = self.board(folio, **PHONE)

@@ -19,6 +19,7 @@ import { LabelLine } from "./questions/LabelLine";
 import { Loom } from "./questions/Loom";
 import { contradictions } from "../../folio/ordering";
 import { ShownPage } from "./page/PagePanel";
+import { PhonePad } from "./phone/PhonePad";
 import { PhonePage } from "./phone/PhonePage";
 import { SidesCount } from "./strip/SidesCount";
 import { useActions } from "./useActions";
@@ -26,6 +27,7 @@ import { useArrangement } from "../../folio/useArrangement";
 import { type BoardData, mayAddPages, mayPlace, useBoard } from "../../folio/useBoard";
 import { useChosenPage } from "./useChosenPage";
 import { useDroppedFiles } from "./strip/useDroppedFiles";
+import { useNewestPage } from "./phone/useNewestPage";
 import { useStaffChanges } from "./useStaffChanges";
 import { ChangedSince } from "../../folio/ChangedSince";
 import { PaperDoor } from "../../folio/PaperDoor";
@@ -79,6 +81,7 @@ function LoadedBoard({ board }: { board: BoardData }) {
   const coming = uploads.filter((one) => one.state !== "refused" && (one.pageId === null || !byId.has(one.pageId)));
   const actions = useActions({ questions, pages, arrangement, store, at, choose });
   const { undo, redo } = actions;
+  useNewestPage(small, uploads, byId, actions.look);
   const zoneOf = board.assignment.time_zone;
   const { id: assignmentId, has_paper: hasPaper } = board.assignment;
   const paper = useMemo(() => hasPaper && <PaperDoor assignmentId={assignmentId} />, [hasPaper, assignmentId]);
@@ -199,6 +202,7 @@ function LoadedBoard({ board }: { board: BoardData }) {
           </div>
         )}
       </main>
+      {small && <PhonePad {...{ board, pages, arrangement, actions, at, open, placing, add }} />}
       {ready && !small && (
         <ShownPage
           page={page}

@@ -7,20 +7,24 @@ interface Props {
   page: number;
   number: number;
   disabled: boolean;
+}
+
+interface PadProps extends Props {
   onToggle: (question: string, on: boolean) => void;
+}
+
+interface MoreProps extends Props {
   onLoose: () => void;
   onRunOn: () => void;
   onLeaveBlank: (question: string, blank: boolean) => void;
 }
 
 /** The question map as keys for the thumb: a tap says that the question is on this page, or not. */
-export function LabelPad(props: Props) {
-  const { questions, arrangement, page, number, disabled, onToggle } = props;
+export function LabelPad({ questions, arrangement, page, number, disabled, onToggle }: PadProps) {
   const order = pagesOf(arrangement);
-  const open = questions.filter(({ id }) => !isAnswered(arrangement, id));
   return (
     <fieldset className="pad" disabled={disabled}>
-      <legend>On page {number}</legend>
+      <legend className="unseen">On page {number}</legend>
       <div className="pad-keys">
         {questions.map(({ id, label, title }) => {
           const on = isPlaced(arrangement, id, page);
@@ -41,6 +45,17 @@ export function LabelPad(props: Props) {
           );
         })}
       </div>
+    </fieldset>
+  );
+}
+
+/** What is said of a page beside its questions. */
+export function MoreOfPage(props: MoreProps) {
+  const { questions, arrangement, page, number, disabled } = props;
+  const open = questions.filter(({ id }) => !isAnswered(arrangement, id));
+  return (
+    <fieldset className="pad" disabled={disabled}>
+      <legend className="unseen">More of page {number}</legend>
       <p className="pad-more">
         <button type="button" className="plain" aria-pressed={arrangement.loose.includes(page)} onClick={props.onLoose}>
           {arrangement.loose.includes(page) ? "Not loose" : "Loose page"}

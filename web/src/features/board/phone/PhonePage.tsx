@@ -1,7 +1,7 @@
 import { useRef } from "react";
-import { ACCEPTED } from "../accepted";
 import { adviceOf } from "../../../folio/advice";
-import { LabelPad } from "./LabelPad";
+import { CameraButton, FilesButton } from "./AddByPhone";
+import { MoreOfPage } from "./LabelPad";
 import { inReadingOrder } from "../../../folio/ordering";
 import type { Parts } from "../parts";
 import { PageAdvice } from "../page/PageAdvice";
@@ -19,7 +19,7 @@ interface Props extends Parts {
 
 const TILE_PX = 58;
 
-/** The board where there is little room: a page at a time, its questions under the thumb. */
+/** The board where there is little room: a page at a time; its questions are under the thumb (`PhonePad`). */
 export function PhonePage(props: Props) {
   const { board, pages, coming, arrangement, actions, at, open, placing } = props;
   const strip = useRef<HTMLDivElement>(null);
@@ -27,39 +27,8 @@ export function PhonePage(props: Props) {
   const swipe = useSwipe((by) => actions.walk(at + by));
   return (
     <div className="phone">
-      <AddButtons open={open} first={pages.length === 0} add={props.add} />
-      {pages.length + coming.length > 0 && (
-        <Strip
-          ref={strip}
-          head={null}
-          ready
-          {...{ board, pages, coming, arrangement, actions, at }}
-          width={TILE_PX}
-          onChoose={(id) => actions.look(id)}
-          onDropOnRow={() => undefined}
-          onKey={() => false}
-        >
-          {null}
-        </Strip>
-      )}
       {page && (
         <section aria-label={`Page ${at + 1}`}>
-          <div className="phone-walk">
-            <button type="button" className="phone-turn" disabled={at === 0} onClick={() => actions.walk(at - 1)}>
-              ← Before
-            </button>
-            <h2>
-              Page {at + 1} <span className="soft">of {pages.length}</span>
-            </h2>
-            <button
-              type="button"
-              className="phone-turn"
-              disabled={at === pages.length - 1}
-              onClick={() => actions.walk(at + 1)}
-            >
-              Next →
-            </button>
-          </div>
           <div className="phone-picture" {...swipe}>
             <PagePicture
               key={page.id}
@@ -77,13 +46,12 @@ export function PhonePage(props: Props) {
             />
           </div>
           <PageAdvice page={page} number={at + 1} arrangement={arrangement} onChange={actions.change} />
-          <LabelPad
+          <MoreOfPage
             questions={board.questions}
             arrangement={arrangement}
             page={page.id}
             number={at + 1}
             disabled={!placing}
-            onToggle={(question, on) => actions.place([question], [page.id], on)}
             onLoose={actions.loosen}
             onRunOn={actions.runOn}
             onLeaveBlank={(question, blank) => actions.leaveBlank([question], blank)}
@@ -104,6 +72,26 @@ export function PhonePage(props: Props) {
           />
         </section>
       )}
+      {pages.length + coming.length > 0 && (
+        <Strip
+          ref={strip}
+          head={null}
+          ready
+          {...{ board, pages, coming, arrangement, actions, at }}
+          width={TILE_PX}
+          onChoose={(id) => actions.look(id)}
+          onDropOnRow={() => undefined}
+          onKey={() => false}
+        >
+          {null}
+        </Strip>
+      )}
+      {open && (
+        <p className="phone-add">
+          {pages.length === 0 && <CameraButton first add={props.add} />}
+          <FilesButton add={props.add} />
+        </p>
+      )}
       {pages.length > 1 && (
         <p className="soft phone-hint">
           Hold a page to move it.{" "}
@@ -115,28 +103,5 @@ export function PhonePage(props: Props) {
         </p>
       )}
     </div>
-  );
-}
-
-/** The camera first: that is what a phone is for here. */
-function AddButtons({ open, first, add }: { open: boolean; first: boolean; add: (files: File[]) => void }) {
-  const camera = useRef<HTMLInputElement>(null);
-  const files = useRef<HTMLInputElement>(null);
-  if (!open) return null;
-  const taken = (event: React.ChangeEvent<HTMLInputElement>) => {
-    add([...(event.target.files ?? [])]);
-    event.target.value = "";
-  };
-  return (
-    <p className="phone-add">
-      <button type="button" className="phone-camera" onClick={() => camera.current?.click()}>
-        {first ? "Photograph a page" : "Photograph the next page"}
-      </button>
-      <button type="button" className="plain" onClick={() => files.current?.click()}>
-        Add pages
-      </button>
-      <input ref={camera} type="file" hidden accept="image/*" capture="environment" aria-label="Camera" onChange={taken} />
-      <input ref={files} type="file" hidden multiple accept={ACCEPTED} aria-label="Files to add as pages" onChange={taken} />
-    </p>
   );
 }

@@ -1,0 +1,35 @@
+import type { Parts } from "../parts";
+import { CameraButton } from "./AddByPhone";
+import { LabelPad } from "./LabelPad";
+
+type Props = Pick<Parts, "board" | "pages" | "arrangement" | "actions" | "at" | "open" | "placing" | "add">;
+
+/** What never leaves a phone's screen: from page to page, the camera, and the questions under the thumb. */
+export function PhonePad({ board, pages, arrangement, actions, at, open, placing, add }: Props) {
+  const page = pages[at];
+  if (!page) return null;
+  return (
+    <section className="phone-pad" aria-label={`Questions of page ${at + 1}`}>
+      <div className="phone-walk">
+        <button type="button" className="phone-turn" disabled={at === 0} onClick={() => actions.walk(at - 1)} aria-label="← Before">
+          ←
+        </button>
+        <h2>
+          Page {at + 1} <span className="soft">of {pages.length}</span>
+        </h2>
+        <button type="button" className="phone-turn" disabled={at === pages.length - 1} onClick={() => actions.walk(at + 1)}>
+          Next →
+        </button>
+        {open && <CameraButton first={false} add={add} />}
+      </div>
+      <LabelPad
+        questions={board.questions}
+        arrangement={arrangement}
+        page={page.id}
+        number={at + 1}
+        disabled={!placing}
+        onToggle={(question, on) => actions.place([question], [page.id], on)}
+      />
+    </section>
+  );
+}
