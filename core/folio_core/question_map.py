@@ -129,7 +129,8 @@ def _span(piece: str) -> list[tuple[str, ...]]:
         if len(ends) == 1:
             return [first]
         last = _last_of_range(first, ends[1].strip())
-        return [(*first[:-1], level) for level in _between(first[-1], last)]
+        # Read once more: 1z(i) and 1z(m) are labels, 1z(j) between them is none.
+        return [split_label(join_levels((*first[:-1], level))) for level in _between(first[-1], last)]
     except ValueError as error:
         raise QuestionMapError(
             f"“{piece}” is no question or range of parts. Write for example 1a-d, 2, 3a-c."

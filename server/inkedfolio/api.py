@@ -11,6 +11,7 @@ from api import (
     brief,
     calendar_feed,
     camera,
+    contacts,
     my_folios,
     news,
     question_paper,
@@ -24,7 +25,7 @@ from api import (
 from plumbing import errors
 
 _SCREENS = (
-    sign_in, account, my_folios, brief, question_paper, board, uploads, receipt, receipt_keys, reading, staff,
+    sign_in, account, contacts, my_folios, brief, question_paper, board, uploads, receipt, receipt_keys, reading, staff,
     calendar_feed, camera, news,
 )  # fmt: skip
 

@@ -4,7 +4,7 @@ import { Masthead } from "../shared/ui/Masthead";
 export function NotHere() {
   return (
     <div className="screen">
-      <Masthead title="" />
+      <Masthead help="folios" title="" />
       <main>
         <h1>There is nothing at this address</h1>
         <p>

@@ -4,6 +4,7 @@ export const queryKeys = {
   myFolios: ["my-folios"],
   calendar: ["calendar"],
   account: ["account"],
+  contacts: ["contacts"],
   passkeyAsked: (signIn: number) => ["passkey asked", signIn] as const,
   keptFiles: (owner: string) => ["kept-files", owner],
   postBox: ["post-box"],

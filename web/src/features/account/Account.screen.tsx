@@ -19,7 +19,7 @@ export default function Account() {
   const account = useQuery({ queryKey: queryKeys.account, queryFn: () => answer(api.GET("/api/account")) });
   return (
     <div className="screen">
-      <Masthead title="Your account" />
+      <Masthead help="account" title="Your account" />
       <main className="account">
         <h1 className="unseen">Your account</h1>
         <section aria-labelledby="who">

@@ -48,7 +48,7 @@ export default function Board() {
   if (board.data) return <LoadedBoard key={folioId} board={board.data} />;
   return (
     <div className="screen">
-      <Masthead title="" />
+      <Masthead help="board" title="" />
       {board.isError && <Trouble error={board.error} onRetry={() => void board.refetch()} />}
     </div>
   );
@@ -136,7 +136,7 @@ function LoadedBoard({ board }: { board: BoardData }) {
   return (
     <div className={small ? "board board-small" : "board"}>
       <header className="board-top">
-        <Masthead title={board.assignment.title} course={board.assignment.course} tools={paper} />
+        <Masthead help="board" title={board.assignment.title} course={board.assignment.course} tools={paper} />
         <TimeRail sitting={board} safe={safety(pages.length, uploads)} />
       </header>
       <main className="board-table">

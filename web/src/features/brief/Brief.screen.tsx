@@ -31,7 +31,7 @@ export default function Brief() {
   const title = brief.data?.assignment;
   return (
     <div className="screen">
-      <Masthead title={title?.title ?? ""} course={title?.course} />
+      <Masthead help="brief" title={title?.title ?? ""} course={title?.course} />
       {brief.data?.folio_id && <TimeRail sitting={{ ...brief.data, rehearsal: brief.data.is_rehearsal }} safe="" />}
       <main>
         {brief.isError && <Trouble error={brief.error} onRetry={() => void brief.refetch()} />}

@@ -42,7 +42,7 @@ export default function Check() {
   return (
     <div className="check">
       <header>
-        <Masthead
+        <Masthead help="check"
           title={board.data?.assignment.title ?? ""}
           course={board.data?.assignment.course}
           tools={board.data?.assignment.has_paper && <PaperDoor assignmentId={board.data.assignment.id} />}

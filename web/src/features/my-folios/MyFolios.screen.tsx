@@ -23,7 +23,7 @@ export default function MyFolios() {
   useRunningSitting(folios.data?.folios);
   return (
     <div className="screen">
-      <Masthead title="My folios" />
+      <Masthead help="folios" title="My folios" />
       <main>
         {folios.isError && <Trouble error={folios.error} onRetry={() => void folios.refetch()} />}
         {folios.data && folios.data.folios.length > 0 && <ToHandIn work={folios.data.folios} />}

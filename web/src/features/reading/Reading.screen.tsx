@@ -41,7 +41,7 @@ export default function Reading() {
   const data = reading.data;
   return (
     <div className="reading">
-      <Masthead title={data?.assignment.title ?? ""} course={data?.assignment.course} />
+      <Masthead help="reading" title={data?.assignment.title ?? ""} course={data?.assignment.course} />
       {reading.isError && <Trouble error={reading.error} onRetry={() => void reading.refetch()} />}
       {data && (
         <>

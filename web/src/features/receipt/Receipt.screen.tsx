@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link, useParams } from "react-router";
-import { FileButton } from "../../shared/ui/Button";
+import { FileButton, LinkButton } from "../../shared/ui/Button";
 import { answer, api, type Schemas } from "../../shared/api/client";
 import { Masthead } from "../../shared/ui/Masthead";
 import { clockTime, dayAndTime, lengthOfTime } from "../../shared/time";
@@ -26,7 +26,7 @@ export default function Receipt() {
   const data = receipt.data;
   return (
     <div className="screen">
-      <Masthead title={data?.assignment.title ?? ""} course={data?.assignment.course} />
+      <Masthead help="receipt" title={data?.assignment.title ?? ""} course={data?.assignment.course} />
       {data && <TimeRail sitting={{ ...data, rehearsal: data.look_back !== null }} safe="" />}
       <main>
         {receipt.isError && <Trouble error={receipt.error} onRetry={() => void receipt.refetch()} />}
@@ -91,6 +91,7 @@ function Proof({ receipt }: { receipt: ReceiptData }) {
           <FileButton href={bound ? `${base}/receipt.json` : undefined}>
             Download the signed receipt
           </FileButton>
+          <LinkButton to={`/folios/${receipt.folio_id}/editions/${receipt.number}/pages`}>See it as it is read</LinkButton>
         </p>
         <Originals receipt={receipt} />
       </section>

@@ -21,7 +21,7 @@ export default function FolioList() {
   const data = folios.data;
   return (
     <div className="screen">
-      <Masthead title={data?.assignment.title ?? ""} course={data?.assignment.course} />
+      <Masthead help="staff" title={data?.assignment.title ?? ""} course={data?.assignment.course} />
       <main>
         {folios.isError && <Trouble error={folios.error} onRetry={() => void folios.refetch()} />}
         {data && (

@@ -36,7 +36,7 @@ export default function QuestionMapEditor() {
   });
   return (
     <div className="screen">
-      <Masthead title={map.data?.assignment.title ?? ""} course={map.data?.assignment.course} />
+      <Masthead help="staff" title={map.data?.assignment.title ?? ""} course={map.data?.assignment.course} />
       <main>
         {map.isError && <Trouble error={map.error} onRetry={() => void map.refetch()} />}
         {map.data && <Editor key={map.data.version} saved={map.data} onReload={() => void map.refetch()} />}

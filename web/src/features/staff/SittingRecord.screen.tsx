@@ -20,7 +20,7 @@ export default function SittingRecord() {
   const data = record.data;
   return (
     <div className="screen">
-      <Masthead title={data?.assignment.title ?? ""} course={data?.assignment.course} />
+      <Masthead help="staff" title={data?.assignment.title ?? ""} course={data?.assignment.course} />
       <main>
         {record.isError && <Trouble error={record.error} onRetry={() => void record.refetch()} />}
         {data && <Lines record={data} />}

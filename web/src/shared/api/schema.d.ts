@@ -517,6 +517,26 @@ export interface paths {
         patch: operations["api_camera_piece"];
         trace?: never;
     };
+    "/api/contacts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Contacts
+         * @description The course's own contact; where none is written down, its instructors.
+         */
+        get: operations["api_contacts_contacts"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/folios/{folio_id}": {
         parameters: {
             query?: never;
@@ -1397,6 +1417,20 @@ export interface components {
             changes: components["schemas"]["LabelChange"][];
             /** Losing */
             losing: components["schemas"]["StudentsOf"][];
+        };
+        /**
+         * ContactOut
+         * @description ``note``: when and where help is found.
+         */
+        ContactOut: {
+            /** Course */
+            course: string;
+            /** Email */
+            email: string;
+            /** Name */
+            name: string;
+            /** Note */
+            note: string;
         };
         /**
          * Credentials
@@ -3411,6 +3445,26 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_contacts_contacts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ContactOut"][];
                 };
             };
         };

@@ -2,7 +2,8 @@ import { useQueryClient } from "@tanstack/react-query";
 import { memo, type ReactNode, useState } from "react";
 import { Link } from "react-router";
 import { answer, api } from "../api/client";
-import { later } from "./later";
+import type { HelpScreen } from "../help";
+import { later, lazily } from "./later";
 import "./Masthead.css";
 import { forgetAll, useSignedIn } from "../me";
 import { unsavedNow } from "../unsaved";
@@ -10,19 +11,22 @@ import { list } from "../words";
 import { queryKeys } from "../queryKeys";
 
 const AskOnce = later("AskOnce");
+const HelpDialog = lazily(async () => (await import("./HelpDialog")).HelpDialog);
 
 interface MastheadProps {
   title: string;
   course?: string;
   /** What is at hand on this screen, beside its title. */
   tools?: ReactNode;
+  help: HelpScreen;
 }
 
 /** Every screen's top line: where one is, and whose name, number and mail address the folio will carry. */
-export const Masthead = memo(function Masthead({ title, course, tools }: MastheadProps) {
+export const Masthead = memo(function Masthead({ title, course, tools, help }: MastheadProps) {
   const me = useSignedIn();
   const queries = useQueryClient();
   const [unsaved, setUnsaved] = useState<string[]>([]);
+  const [helping, setHelping] = useState(false);
   function leave() {
     const now = unsavedNow();
     if (now.length === 0) return void signOut();
@@ -48,11 +52,15 @@ export const Masthead = memo(function Masthead({ title, course, tools }: Masthea
         <strong>{me.name}</strong>
         {me.number && <span> · no. {me.number}</span>}
         <span> · {me.email}</span>
+        <button type="button" className="plain" onClick={() => setHelping(true)}>
+          Help
+        </button>
         <Link to="/account">Account</Link>
         <button type="button" className="plain" onClick={leave}>
           Sign out
         </button>
       </span>
+      {helping && <HelpDialog screen={help} onClose={() => setHelping(false)} />}
       {unsaved.length > 0 && (
         <AskOnce title="Sign out now?" no="Stay" yes="Sign out" onYes={() => void signOut()} onNo={() => setUnsaved([])}>
           Not on the server yet: {list(unsaved)}. All of it waits on this device until you sign in again.

@@ -1,0 +1,53 @@
+/** What each screen is for, in the words of somebody who stands beside it. */
+export const HELP = {
+  folios: {
+    title: "My folios",
+    about: [
+      "Everything your courses ask of you, in the order of time. The red line is now; a bar ends when the work is due.",
+      "Begin with “Read the brief”. What you have begun is opened by “Open the board”; what is handed in has its receipt here.",
+    ],
+  },
+  brief: {
+    title: "The brief",
+    about: [
+      "What is asked, and what the clock will do. Nothing runs before you press Begin.",
+      "A rehearsal is the same with a small question paper; it counts for nothing.",
+    ],
+  },
+  board: {
+    title: "The board",
+    about: [
+      "Lay all your pages here: photograph them, choose files, drop or paste them. “Safe” means that the server has the page.",
+      "Then say which questions are on which page: type their labels (2a-c, 4) and press Enter, or drag. On a phone, tap them.",
+      "“Check and hand in” shows the document as it will be read. You can hand in again until the close; what is here then and was not handed in is handed in by itself.",
+      "The key ? shows all keys, P the question paper.",
+    ],
+  },
+  check: {
+    title: "Check and hand in",
+    about: [
+      "The last look. Whatever is red is worth a second look, and nothing of it stops you.",
+      "Handing in makes an edition, which is kept for good. The newest one counts.",
+    ],
+  },
+  receipt: {
+    title: "The receipt",
+    about: [
+      "The proof of what you handed in and when. Keep the PDF or the signed receipt if you want to be able to show it.",
+      "Each long number is the fingerprint of a file: a file that is changed by one letter has another one.",
+    ],
+  },
+  account: { title: "Your account", about: ["Password, second factor, and what this device keeps of yours."] },
+  reading: {
+    title: "Reading",
+    about: ["What a student handed in, question by question or page by page. The editions before the newest are kept too."],
+  },
+  staff: {
+    title: "For staff",
+    about: [
+      "Who has begun, what has come, who has more time. What you change is written down, and students see at once what is theirs.",
+    ],
+  },
+} as const;
+
+export type HelpScreen = keyof typeof HELP;
