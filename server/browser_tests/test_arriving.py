@@ -14,6 +14,7 @@ from playwright.sync_api import Page, expect
 
 import pillow_heif  # isort: skip
 from demo import scenario
+from editions.models import Edition
 from folios.models import Folio
 from pages.models import Original
 
@@ -137,9 +138,29 @@ class Arriving(BrowserTestCase):
         page.get_by_role("button", name="Sign out").click()
         expect(page.get_by_text("Not on the server yet: 1 file")).to_be_visible()
         page.get_by_role("button", name="Stay").click()
+        page.get_by_role("button", name="Hand in when all are safe").click()
+        expect(page.get_by_text("Waiting for 1 file.")).to_be_visible()
+        self.assertFalse(Edition.objects.exists())
         page.unroute("**/originals?*")
-        expect(page.get_by_text("all 2 pages safe")).to_be_visible()
-        expect(page.get_by_text("two.png: not on the server yet")).to_have_count(0)
+        page.wait_for_url("**/editions/1")
+        self.assertEqual(Edition.objects.get().page_count, 2)
+
+    def test_what_is_open_on_the_check_leads_to_where_it_is_mended(self) -> None:
+        folder = self.folder()
+        for name in ("one", "two"):
+            picture(name).save(folder / f"{name}.png")
+        page = self.board()
+        self.add(page, [folder / "one.png", folder / "two.png"])
+        self.tiles(page, 2)
+        check = f"{page.url}/check"
+        page.goto(check)
+        page.get_by_text("Pages 1, 2: nothing placed").get_by_role("link", name="2").click()
+        expect(page.get_by_role("region", name="Page 2, large")).to_be_visible()
+        self.assertNotIn("?", page.url)
+        page.goto(check)
+        page.get_by_text("on no page and not left blank").get_by_role("link", name="2b").click()
+        expect(page.locator('[data-labels="2b"]')).to_have_class(re.compile("ribbon-asked"))
+        expect(page.locator('[data-labels="2b"]')).to_be_in_viewport()
 
     def test_a_sign_in_that_expired_is_asked_for_again_and_all_goes_on(self) -> None:
         folder = self.folder()

@@ -25,6 +25,7 @@ import { SidesCount } from "./strip/SidesCount";
 import { useActions } from "./useActions";
 import { useArrangement } from "../../folio/useArrangement";
 import { type BoardData, mayAddPages, mayPlace, useBoard } from "../../folio/useBoard";
+import { useAskedFor } from "./useAskedFor";
 import { useChosenPage } from "./useChosenPage";
 import { useDroppedFiles } from "./strip/useDroppedFiles";
 import { useNewestPage } from "./phone/useNewestPage";
@@ -81,6 +82,7 @@ function LoadedBoard({ board }: { board: BoardData }) {
   const coming = uploads.filter((one) => one.state !== "refused" && (one.pageId === null || !byId.has(one.pageId)));
   const actions = useActions({ questions, pages, arrangement, store, at, choose });
   const { undo, redo } = actions;
+  useAskedFor(ids, actions.look);
   useNewestPage(small, uploads, byId, actions.look);
   const zoneOf = board.assignment.time_zone;
   const { id: assignmentId, has_paper: hasPaper } = board.assignment;

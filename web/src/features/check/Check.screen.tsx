@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
+import { useEffect, useState } from "react";
 import { Link, useParams } from "react-router";
 import { Button } from "../../shared/ui/Button";
 import { answer, api, type Schemas } from "../../shared/api/client";
@@ -81,6 +81,7 @@ function Findings({ board, draft, coming }: { board: BoardData; draft: Draft; co
   const odd = contradictions(board.arrangement, board.questions);
   const sides = board.arrangement.sides ?? null;
   const missing = sides !== null && sides !== draft.pages.length;
+  const at = (where: string) => `/folios/${board.id}?${where}`;
   const nothing = openQuestions.length + openPages.length + advice.length + coming.length + odd.length === 0 && !missing;
   return (
     <section className="check-findings" aria-label="What is open">
@@ -96,23 +97,36 @@ function Findings({ board, draft, coming }: { board: BoardData; draft: Draft; co
           </Finding>
         )}
         {missing && (
-          <Finding term={`${count(sides, "side")} written`} alarm>
+          <Finding term={`${count(sides, "side")} written`} to={at("")} alarm>
             You said {count(sides, "side")}; {count(draft.pages.length, "page")} {draft.pages.length === 1 ? "is" : "are"} here.
           </Finding>
         )}
         {odd.map((one) => (
-          <Finding key={one.after} term={`${one.after} before ${one.before}`} alarm>
+          <Finding key={one.after} term={`${one.after} before ${one.before}`} to={at(`page=${one.pages[0]}`)} alarm>
             {one.after} is on page {one.pages[0]}, {one.before} on page {one.pages[1]}. Leave it if that is so.
           </Finding>
         ))}
         {openQuestions.length > 0 && (
           <Finding term={`${count(openQuestions.length, "question")} open`} alarm>
-            {list(openQuestions.map((one) => one.label))}: on no page and not left blank
+            {openQuestions.map((one, number) => (
+              <span key={one.label}>
+                {number > 0 && ", "}
+                <Link to={at(`question=${one.label}`)}>{one.label}</Link>
+              </span>
+            ))}
+            : on no page and not left blank
           </Finding>
         )}
         {openPages.length > 0 && (
           <Finding term={`${count(openPages.length, "page")} open`} alarm>
-            {openPages.length === 1 ? "Page" : "Pages"} {list(openPages.map((page) => `${page.number}`))}: nothing placed
+            {openPages.length === 1 ? "Page " : "Pages "}
+            {openPages.map((page, number) => (
+              <span key={page.number}>
+                {number > 0 && ", "}
+                <Link to={at(`page=${page.number}`)}>{page.number}</Link>
+              </span>
+            ))}
+            : nothing placed
           </Finding>
         )}
         {blank.length > 0 && (
@@ -121,32 +135,45 @@ function Findings({ board, draft, coming }: { board: BoardData; draft: Draft; co
           </Finding>
         )}
         {advice.map((one) => (
-          <Finding key={`${one.number}-${one.code}`} term={`Page ${one.number}`} alarm>
+          <Finding key={`${one.number}-${one.code}`} term={`Page ${one.number}`} to={at(`page=${one.number}`)} alarm>
             {one.seen} {one.do}
           </Finding>
         ))}
       </dl>
-      <HandIn board={board} empty={draft.pages.length === 0} />
+      <HandIn board={board} empty={draft.pages.length === 0} coming={coming.length} />
     </section>
   );
 }
 
-function Finding({ term, alarm = false, children }: { term: string; alarm?: boolean; children: React.ReactNode }) {
+interface FindingProps {
+  term: string;
+  /** Where it is mended. */
+  to?: string;
+  alarm?: boolean;
+  children: React.ReactNode;
+}
+
+function Finding({ term, to, alarm = false, children }: FindingProps) {
   return (
     <div>
-      <dt className={alarm ? "red" : ""}>{term}</dt>
+      <dt className={alarm ? "red" : ""}>{to ? <Link to={to}>{term}</Link> : term}</dt>
       <dd>{children}</dd>
     </div>
   );
 }
 
-function HandIn({ board, empty }: { board: BoardData; empty: boolean }) {
+function HandIn({ board, empty, coming }: { board: BoardData; empty: boolean; coming: number }) {
   const { arrangement, saving, changed, store } = useArrangement(board);
   const newest = board.editions[0]?.number ?? 0;
   const handIn = useHandIn(board.id, newest);
   const [asking, setAsking] = useState(false);
   const same = newest > 0 && changed === null && saving === "saved";
   const open = mayPlace(board.window.phase);
+  const [waits, setWaits] = useState(false);
+  const { mutate, isIdle } = handIn;
+  useEffect(() => {
+    if (waits && coming === 0 && isIdle) mutate();
+  }, [waits, coming, isIdle, mutate]);
   return (
     <div className="check-hand-in">
       <FolioWord
@@ -175,8 +202,21 @@ function HandIn({ board, empty }: { board: BoardData; empty: boolean }) {
         <Button first disabled={!open || empty} busy={handIn.isPending} onClick={() => (same ? setAsking(true) : handIn.mutate())}>
           Hand in
         </Button>
+        {coming > 0 && open && (
+          <Button busy={waits} onClick={() => setWaits(true)}>
+            Hand in when all are safe
+          </Button>
+        )}
         <Link to={`/folios/${board.id}`}>Back to the board</Link>
       </p>
+      {waits && coming > 0 && (
+        <p role="status">
+          Waiting for {count(coming, "file")}. Keep this screen open; it is handed in by itself then.{" "}
+          <button type="button" className="plain" onClick={() => setWaits(false)}>
+            Do not wait
+          </button>
+        </p>
+      )}
       {asking && (
         <AskOnce
           title="Hand in the same again?"

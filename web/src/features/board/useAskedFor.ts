@@ -1,0 +1,20 @@
+import { useEffect, useRef } from "react";
+import { useSearchParams } from "react-router";
+
+/** An address that names a page or a question (`?page=3`, `?question=2b`) opens the board there, once. */
+export function useAskedFor(ids: readonly number[], look: (page: number) => void) {
+  const [asked, setAsked] = useSearchParams();
+  const heard = useRef("");
+  useEffect(() => {
+    const [words, id, label] = [asked.toString(), ids[Number(asked.get("page")) - 1], asked.get("question")];
+    const row = label && document.querySelector(`[data-labels="${CSS.escape(label)}"]`);
+    if (heard.current === words || (id === undefined && !row)) return;
+    heard.current = words;
+    if (id !== undefined) look(id);
+    if (row) {
+      row.scrollIntoView({ block: "center" });
+      row.classList.add("ribbon-asked");
+    }
+    setAsked({}, { replace: true }); // going back does not jump here again
+  });
+}
