@@ -31,7 +31,12 @@ export function QuestionPaper({ assignmentId, onClose }: QuestionPaperProps) {
     if (onClose && whole.current) Object.assign(whole.current.style, roomBesideTheWork());
   }, [onClose]);
   useEffect(() => {
-    if (onClose) sheet.current?.focus(); // arrow keys turn its pages at once
+    if (!onClose) return;
+    const before = document.activeElement;
+    sheet.current?.focus(); // arrow keys turn its pages at once
+    return () => (before instanceof HTMLElement ? before.focus() : undefined);
+  }, [onClose]);
+  useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
       if (!whole.current?.contains(document.activeElement)) return;
       if (event.key === "+") larger(1);

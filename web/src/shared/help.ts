@@ -20,7 +20,7 @@ export const HELP = {
       "Lay all your pages here: photograph them, choose files, drop or paste them. “Safe” means that the server has the page.",
       "Then say which questions are on which page: type their labels (2a-c, 4) and press Enter, or drag. On a phone, tap them.",
       "“Check and hand in” shows the document as it will be read. You can hand in again until the close; what is here then and was not handed in is handed in by itself.",
-      "The key ? shows all keys, P the question paper.",
+      "The key ? shows all keys, P or F2 the question paper.",
     ],
   },
   check: {

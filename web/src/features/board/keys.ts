@@ -19,7 +19,7 @@ export const KEYS: Key[] = [
   { keys: ["."], does: "loose page: answers no question" },
   { keys: ["Delete"], does: "remove the page (it can be restored)" },
   { keys: ["+", "-"], does: "see the page larger, smaller" },
-  { keys: ["P"], does: "the question paper beside it, or away (anywhere)" },
+  { keys: ["P", "F2"], does: "the question paper beside it, or away (F2: from anywhere)" },
   { keys: ["="], does: "hold: the picture as it came" },
   { keys: ["Ctrl Z", "Ctrl Shift Z"], does: "undo, redo (anywhere)" },
   { keys: ["?"], does: "this list" },
