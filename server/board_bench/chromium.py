@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import re
 from collections.abc import Iterator
 from contextlib import contextmanager
 from typing import Any
@@ -71,3 +72,31 @@ def scripts(page: Page) -> int:
             ".reduce((sum, one) => sum + one.encodedBodySize, 0)"
         )
     )
+
+
+_WALKING = """
+let at = 0;
+const label = Object.assign(document.createElement('p'), { textContent: 'Page 1' });
+addEventListener('DOMContentLoaded', () => {
+  const tiles = [...document.querySelectorAll('.tile-sheet')];
+  document.querySelector('.board-foot').append(label);
+  addEventListener('keydown', () => {
+    tiles[at].classList.remove('tile-chosen');
+    at = (at + 1) % tiles.length;
+    tiles[at].classList.add('tile-chosen');
+    label.textContent = `Page ${at + 1}`;
+  });
+});
+"""
+
+
+def static_copy(page: Page) -> Page:
+    """The same elements and styles without the application: a key marks the next tile, and nothing else is done. What
+    the browser needs for that on this machine is the floor of any board of so many elements."""
+    bare = re.sub(r"<script\b.*?</script>|<link[^>]*modulepreload[^>]*>", "", page.content(), flags=re.DOTALL)
+    copy = page.context.new_page()
+    copy.add_init_script(_WALKING)
+    copy.route("**/static-copy", lambda route: route.fulfill(body=bare, content_type="text/html"))
+    copy.goto(f"{page.url.split('/folios/')[0]}/static-copy")
+    copy.wait_for_selector(".tile img")
+    return copy

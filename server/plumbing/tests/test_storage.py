@@ -46,6 +46,8 @@ class InAnObjectStorage(SimpleTestCase):
         with tempfile.TemporaryDirectory() as folder:
             part = Path(folder) / "part"
             part.write_bytes(b"bytes")
+            storage.send_ahead(part, "originals/1/abc")
+            self.assertTrue(part.exists())
             storage.move_into_place(part, "originals/1/abc")
             self.assertFalse(part.exists())
         self.assertEqual(storage.get("originals/1/abc"), b"bytes")
