@@ -213,7 +213,7 @@ def _by_touch(page: Page) -> int:
     for number, labels in enumerate(pages):
         page.wait_for_timeout(_LOOK_MS)
         for label in labels:
-            page.locator(".pad-keys").first.get_by_role("button", name=re.compile(rf"^{label}\b")).tap()
+            page.locator(".phone-pad .pad-keys").get_by_role("button", name=re.compile(rf"^{label}\b")).tap()
         actions += len(labels)
         if number < len(pages) - 1:
             page.get_by_role("button", name="Next →").tap()
