@@ -1,7 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef } from "react";
 import { answer, api, type Schemas } from "../../shared/api/client";
-import { clockTime } from "../../shared/time";
+import { dayAndTime } from "../../shared/time";
 import { Trouble } from "../../shared/ui/Trouble";
 import { count } from "../../shared/words";
 import "./CameraInvitation.css";
@@ -27,7 +27,11 @@ export function CameraInvitation({ board, pages, onClose }: Props) {
   });
   const invite = useMutation({
     mutationFn: () => answer(api.POST("/api/folios/{folio_id}/camera-links", { params: { path } })),
-    onSuccess: () => queries.invalidateQueries({ queryKey: queryKeys.cameraLinks(board.id) }),
+    onSuccess: ({ link }) => {
+      const key = queryKeys.cameraLinks(board.id);
+      queries.setQueryData<Schemas["CameraLinkOut"][]>(key, (before) => [link, ...(before ?? [])]); // it is valid at once
+      return queries.invalidateQueries({ queryKey: key });
+    },
   });
   const end = useMutation({
     mutationFn: (id: number) =>
@@ -65,7 +69,7 @@ export function CameraInvitation({ board, pages, onClose }: Props) {
               )}
             </p>
             <p className="soft">
-              Whoever has this code can add pages to your folio until {clockTime(fresh.link.until, zone)}; they can see, change and
+              Whoever has this code can add pages to your folio until {dayAndTime(fresh.link.until, zone)}; they can see, change and
               hand in nothing. Or open this address on the phone:
             </p>
             <p className="hash">{fresh.address}</p>
@@ -78,7 +82,7 @@ export function CameraInvitation({ board, pages, onClose }: Props) {
             <li key={link.id}>
               <span>
                 {link.id === fresh?.link.id ? "This code" : "An earlier code"}: {link.opened ? "opened by a phone" : "not opened yet"},{" "}
-                {count(link.pages, "page")} came, valid until {clockTime(link.until, zone)}
+                {count(link.pages, "page")} came, valid until {dayAndTime(link.until, zone)}
               </span>
               <button type="button" className="plain" onClick={() => end.mutate(link.id)}>
                 End it now
