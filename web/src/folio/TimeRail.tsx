@@ -4,6 +4,7 @@ import { deviceClockIsOff, clockTime, dayAndTime, lengthOfTime, useNow } from ".
 import { happened, tickWords } from "./eventWords";
 import { nextEnd } from "./sitting";
 import { useSpoken } from "./useSpoken";
+import { useTimeLeftInTab } from "../shared/tabTitle";
 import { count } from "../shared/words";
 import { Explained } from "../shared/ui/Explained";
 import "./TimeRail.css";
@@ -34,6 +35,7 @@ export const TimeRail = memo(function TimeRail({ sitting, safe }: { sitting: Sit
   const second = window.timed ? "handover until" : window.late_until ? "late until" : "";
   const hurry = next !== null && (next.at - now) / Math.max(1, next.at - next.from) < 0.25;
   const spoken = useSpoken(next, events, now);
+  useTimeLeftInTab(next ? `${lengthOfTime(next.at - now)} left` : "closed");
   return (
     <section className="time-rail" aria-label="Time">
       <div className="time-rail-bar">

@@ -90,10 +90,11 @@ function LoadedBoard({ board }: { board: BoardData }) {
 
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
-      if (!(event.ctrlKey || event.metaKey) || event.key.toLowerCase() !== "z") return;
+      const key = event.key.toLowerCase();
+      if (!(event.ctrlKey || event.metaKey) || (key !== "z" && key !== "y")) return;
       if (event.target instanceof HTMLTextAreaElement) return; // there the field's own undo
       event.preventDefault();
-      if (event.shiftKey) redo();
+      if (event.shiftKey || key === "y") redo();
       else undo();
     };
     window.addEventListener("keydown", onKey);

@@ -21,7 +21,7 @@ export const KEYS: Key[] = [
   { keys: ["+", "-"], does: "see the page larger, smaller" },
   { keys: ["P", "F2"], does: "the question paper beside it, or away (F2: from anywhere)" },
   { keys: ["="], does: "hold: the picture as it came" },
-  { keys: ["Ctrl Z", "Ctrl Shift Z"], does: "undo, redo (anywhere)" },
+  { keys: ["Ctrl Z", "Ctrl Y"], does: "undo, redo (anywhere)" },
   { keys: ["?"], does: "this list" },
 ];
 

@@ -2,7 +2,8 @@ import { useQueryClient } from "@tanstack/react-query";
 import { memo, type ReactNode, useState } from "react";
 import { Link } from "react-router";
 import { answer, api } from "../api/client";
-import type { HelpScreen } from "../help";
+import { HELP, type HelpScreen } from "../help";
+import { usePlaceInTab } from "../tabTitle";
 import { later, lazily } from "./later";
 import "./Masthead.css";
 import { forgetAll, useSignedIn } from "../me";
@@ -24,6 +25,7 @@ interface MastheadProps {
 /** Every screen's top line: where one is, and whose name, number and mail address the folio will carry. */
 export const Masthead = memo(function Masthead({ title, course, tools, help }: MastheadProps) {
   const me = useSignedIn();
+  usePlaceInTab(HELP[help].title === title ? title : [HELP[help].title, title].filter(Boolean).join(": "));
   const queries = useQueryClient();
   const [unsaved, setUnsaved] = useState<string[]>([]);
   const [helping, setHelping] = useState(false);
