@@ -27,7 +27,7 @@ from pages.pledging import Promise, pledge
 from pages.room import require_room, room_of
 from pages.sent import AcknowledgedOut, SentIn
 from plumbing import storage
-from plumbing.downloads import attachment
+from plumbing.downloads import attachment, lasting_picture
 from plumbing.errors import Problem, not_yours
 from plumbing.requests import chunks_of, moment
 
@@ -333,10 +333,7 @@ def image(request: HttpRequest, folio_id: int, name: str) -> HttpResponse:
     if not _SHA256.fullmatch(name) or not default_storage.exists(image_name(folio.pk, name)):
         raise not_yours()
     data = storage.get(image_name(folio.pk, name))
-    response = HttpResponse(data, content_type=image_type(data))
-    response["X-Content-Type-Options"] = "nosniff"
-    response["Cache-Control"] = "private, max-age=31536000, immutable"
-    return response
+    return lasting_picture(data, image_type(data))
 
 
 @router.get("/originals/{int:original_id}/file", response={200: None})

@@ -2,15 +2,17 @@
 
 from __future__ import annotations
 
+from typing import Literal
+
 from django.http import FileResponse, HttpRequest, HttpResponse
 from django.utils.text import slugify
 from ninja import Router, Schema
 
-from assignments.drawing import paper_pages, picture_name
+from assignments.drawing import is_being_drawn, paper_pages, picture_name
 from assignments.models import Assignment
 from courses.models import Enrolment
 from plumbing import storage
-from plumbing.downloads import attachment
+from plumbing.downloads import attachment, lasting_picture
 from plumbing.errors import Problem, Refused, not_yours
 from plumbing.requests import moment
 
@@ -26,6 +28,13 @@ class PaperPageOut(Schema):
     height: int
 
 
+class PaperOut(Schema):
+    """``failed``: it cannot be drawn and is there as a download only."""
+
+    state: Literal["drawing", "drawn", "failed"]
+    pages: list[PaperPageOut]
+
+
 @router.get("/assignments/{int:assignment_id}/question-paper", response={200: None})
 def question_paper(request: HttpRequest, assignment_id: int) -> FileResponse:
     """From the opening, or for a timed sitting from its beginning."""
@@ -36,16 +45,18 @@ def question_paper(request: HttpRequest, assignment_id: int) -> FileResponse:
 
 @router.get(
     "/assignments/{int:assignment_id}/question-paper/pages",
-    response={200: list[PaperPageOut], 403: Problem, 404: Problem},
+    response={200: PaperOut, 403: Problem, 404: Problem},
 )
-def pages_of_paper(request: HttpRequest, assignment_id: int) -> list[PaperPageOut]:
-    """As pictures; empty while they are being drawn."""
+def pages_of_paper(request: HttpRequest, assignment_id: int) -> PaperOut:
+    """As pictures."""
     assignment = _given_out(request, assignment_id)
+    being_drawn = is_being_drawn(assignment)  # asked first: what is drawn meanwhile is seen below
     base = f"/api/assignments/{assignment_id}/question-paper/pages"
-    return [
+    pages = [
         PaperPageOut(number=page.number, address=f"{base}/{page.image}", width=page.width, height=page.height)
         for page in paper_pages(assignment)
     ]
+    return PaperOut(state="drawn" if pages else "drawing" if being_drawn else "failed", pages=pages)
 
 
 @router.get("/assignments/{int:assignment_id}/question-paper/pages/{image}", response={200: None})
@@ -54,10 +65,7 @@ def page_of_paper(request: HttpRequest, assignment_id: int, image: str) -> HttpR
     assignment = _given_out(request, assignment_id)
     if not assignment.paper_pages.filter(image=image).exists():
         raise not_yours()
-    response = HttpResponse(storage.get(picture_name(assignment.pk, image)), content_type="image/jpeg")
-    response["X-Content-Type-Options"] = "nosniff"
-    response["Cache-Control"] = "private, max-age=31536000, immutable"
-    return response
+    return lasting_picture(storage.get(picture_name(assignment.pk, image)), "image/jpeg")
 
 
 def _given_out(request: HttpRequest, assignment_id: int) -> Assignment:

@@ -8,6 +8,7 @@ from typing import Any
 from django.db import transaction
 from django.db.models.signals import post_save
 from django.dispatch import receiver
+from procrastinate.contrib.django.models import ProcrastinateJob
 
 from folio_core.page import Picture, count_pages, picture, run_limited
 from plumbing import storage
@@ -25,14 +26,30 @@ def picture_name(assignment_id: int, sha256: str) -> str:
 
 
 def paper_pages(assignment: Assignment) -> list[PaperPage]:
-    """Of the paper it has now; none while they are being drawn."""
+    """Of the paper it has now; none before they are drawn."""
     return list(assignment.paper_pages.filter(drawn_of=assignment.question_paper.name or ""))
+
+
+def is_being_drawn(assignment: Assignment) -> bool:
+    """Else there is nothing more to wait for: it is drawn, or cannot be."""
+    jobs = ProcrastinateJob.objects.filter(task_name=DRAW_PAPER, args__assignment_id=assignment.pk)
+    return jobs.filter(status__in=("todo", "doing")).exists()
 
 
 @receiver(post_save, sender=Assignment)
 def draw_what_is_new(instance: Assignment, **_: Any) -> None:
     if instance.question_paper and not paper_pages(instance):
         enqueue_once(DRAW_PAPER, queue=QUEUE, only_one=f"draw paper {instance.pk}", assignment_id=instance.pk)
+
+
+def draw_what_was_left() -> int:
+    """Papers that nobody tried to draw: given before there were pictures, or their job got lost. Returns how many."""
+    tried = ProcrastinateJob.objects.filter(task_name=DRAW_PAPER, status__in=("todo", "doing", "failed"))
+    known = {args["assignment_id"] for args in tried.values_list("args", flat=True)}
+    left = [one for one in Assignment.objects.exclude(question_paper="").exclude(pk__in=known) if not paper_pages(one)]
+    for one in left:
+        draw_what_is_new(one)
+    return len(left)
 
 
 def draw_paper(assignment_id: int) -> None:

@@ -8,6 +8,6 @@ from procrastinate.contrib.django import app
 from . import drawing
 
 
-@app.task(name=drawing.DRAW_PAPER, queue=drawing.QUEUE, retry=RetryStrategy(max_attempts=5, exponential_wait=2))
+@app.task(name=drawing.DRAW_PAPER, queue=drawing.QUEUE, retry=RetryStrategy(max_attempts=3, exponential_wait=2))
 def draw_paper(*, assignment_id: int) -> None:
     drawing.draw_paper(assignment_id)

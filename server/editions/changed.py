@@ -21,8 +21,8 @@ class NotHandedIn:
 
 def not_handed_in(folio: Folio, now: datetime) -> NotHandedIn | None:
     """None without an edition, without a difference, and when nothing can be done about it any more."""
-    newest, ends = next(iter(folio.editions.all()), None), folio.window().placing_ends
-    if newest is None or now > ends:
+    newest = folio.editions.first()
+    if newest is None or now > (ends := folio.window().placing_ends):
         return None
     changed = changed_since(read_arrangement(newest.arrangement), current(folio), folio.assignment.question_map)
     return None if changed is None else NotHandedIn(newest.number, changed, ends)

@@ -16,7 +16,7 @@ from urllib.parse import quote
 
 from django.conf import settings
 from django.core.files.storage import FileSystemStorage, default_storage
-from django.http import FileResponse
+from django.http import FileResponse, HttpResponse
 from django.utils.http import content_disposition_header
 
 from .errors import Refused
@@ -68,4 +68,12 @@ def attachment(person: int, stored_as: str, file_name: str, content_type: str) -
         response["X-Accel-Redirect"] = quote(str(PurePosixPath(settings.FOLIO_ACCEL) / stored_as))
     response["X-Content-Type-Options"] = "nosniff"
     response["Cache-Control"] = "private, no-store"
+    return response
+
+
+def lasting_picture(data: bytes, content_type: str) -> HttpResponse:
+    """One of our own pictures, named by its hash: what the name stands for never changes."""
+    response = HttpResponse(data, content_type=content_type)
+    response["X-Content-Type-Options"] = "nosniff"
+    response["Cache-Control"] = "private, max-age=31536000, immutable"
     return response

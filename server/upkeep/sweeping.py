@@ -11,6 +11,7 @@ from datetime import datetime, timedelta
 from django.core.files.storage import default_storage
 from procrastinate.contrib.django.models import ProcrastinateJob
 
+from assignments.drawing import draw_what_was_left
 from editions.models import Edition
 from editions.queueing import BIND_EDITION, enqueue_binding
 from notices import outbox
@@ -45,7 +46,7 @@ def enqueue_what_was_left() -> int:
     """Work whose job got lost is given a new one. Returns how many."""
     undone = ProcrastinateJob.objects.filter(status__in=_UNDONE).values_list("task_name", "args")
     known = {(name, *args.values()) for name, args in undone}
-    enqueued = 0
+    enqueued = draw_what_was_left()
     for page in Page.objects.filter(state=Page.State.WAITING).select_related("original", "folio"):
         opening, preparing = (OPEN_ORIGINAL, page.original_id), (PREPARE_PAGE, page.pk)
         if not {opening, preparing} & known:

@@ -5,8 +5,9 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import cv2
+import numpy as np
 
-from .errors import PageError, Trouble
+from .encode import jpeg
 from .limits import Limits
 from .opening import open_page
 
@@ -28,9 +29,4 @@ def picture(data: bytes, index: int, limits: Limits) -> Picture:
     pixels = open_page(data, index, limits).pixels
     scale = min(1.0, _LONG_SIDE / max(pixels.shape[:2]))
     small = cv2.resize(pixels, None, fx=scale, fy=scale, interpolation=cv2.INTER_AREA) if scale < 1 else pixels
-    done, image = cv2.imencode(
-        ".jpg", cv2.cvtColor(small, cv2.COLOR_RGB2BGR), [cv2.IMWRITE_JPEG_QUALITY, _JPEG_QUALITY]
-    )
-    if not done:
-        raise PageError(Trouble.DECODER_DIED, "The page could not be drawn. Try again.")
-    return Picture(image.tobytes(), small.shape[1], small.shape[0])
+    return Picture(jpeg(np.asarray(small, np.uint8), _JPEG_QUALITY), small.shape[1], small.shape[0])

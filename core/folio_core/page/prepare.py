@@ -11,7 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from .advise import Finding, advise
-from .errors import PageError, Trouble
+from .encode import jpeg, png
 from .light import Writing, turned, writing_of
 from .likeness import Likeness, likeness_of
 from .limits import (
@@ -119,7 +119,7 @@ def prepare(
         looked_at = _turned(one, turn) if one else (page, small, writing)
         measuring = beside.submit(measure, *looked_at, max(sheet_size_px(measured)) / scale, share)
         toned = _toned(page, writing, tone)
-        image = _png(toned) if toned.ndim == 2 else _jpeg(toned, JPEG_QUALITY)
+        image = png(toned) if toned.ndim == 2 else jpeg(toned, JPEG_QUALITY)
         preview = preview or _small_jpeg(toned, PREVIEW_LONG_SIDE_PX)
         measures, places = measuring.result()
         places = Places(None, None) if one else places
@@ -158,7 +158,7 @@ def _opened(data: bytes, index: int, chosen: Corners | None, limits: Limits) -> 
 
 
 def _small_source(middle: NDArray[np.uint8]) -> bytes:
-    return _jpeg(shrunk(middle, SOURCE_LONG_SIDE_PX)[0], PREVIEW_JPEG_QUALITY)
+    return jpeg(shrunk(middle, SOURCE_LONG_SIDE_PX)[0], PREVIEW_JPEG_QUALITY)
 
 
 _Looked = tuple[NDArray[np.uint8], NDArray[np.uint8], Writing]  # a page, the same small, its writing
@@ -199,19 +199,4 @@ def _small_jpeg(page: NDArray[np.uint8], long_side: int) -> bytes:
     width, height = _scaled((page.shape[1], page.shape[0]), long_side)
     whole, _ = shrunk(page, 2 * long_side)  # by a whole number first, which is fast
     small = np.asarray(cv2.resize(whole, (width, height), interpolation=cv2.INTER_AREA), np.uint8)
-    return _jpeg(small, PREVIEW_JPEG_QUALITY)
-
-
-def _png(page: NDArray[np.uint8]) -> bytes:
-    done, data = cv2.imencode(".png", page, [cv2.IMWRITE_PNG_BILEVEL, 1])
-    if not done:
-        raise PageError(Trouble.DECODER_DIED, "The prepared page could not be written. Try again.")
-    return data.tobytes()
-
-
-def _jpeg(page: NDArray[np.uint8], quality: int) -> bytes:
-    bgr = page if page.ndim == 2 else cv2.cvtColor(page, cv2.COLOR_RGB2BGR)
-    done, data = cv2.imencode(".jpg", bgr, [cv2.IMWRITE_JPEG_QUALITY, quality])
-    if not done:
-        raise PageError(Trouble.DECODER_DIED, "The prepared page could not be written. Try again.")
-    return data.tobytes()
+    return jpeg(small, PREVIEW_JPEG_QUALITY)

@@ -10,7 +10,7 @@ from django.core.files.base import ContentFile
 from PIL import Image
 from procrastinate.contrib.django.models import ProcrastinateJob
 
-from assignments.drawing import DRAW_PAPER, draw_paper
+from assignments.drawing import DRAW_PAPER, draw_paper, draw_what_was_left
 from assignments.models import Assignment, PaperPage
 from folio_core.page import PageError
 from testing.desk import DeskTestCase
@@ -35,13 +35,13 @@ class Drawing(DeskTestCase):
 
     def test_each_page_is_drawn_once_by_the_worker(self) -> None:
         self.give(pdf(595, 842))
-        self.assertEqual(self.pages().json(), [])
+        self.assertEqual(self.pages().json(), {"state": "drawing", "pages": []})
         self.work.title += " corrected"
         self.work.save()
         self.assertEqual(ProcrastinateJob.objects.filter(task_name=DRAW_PAPER, status="todo").count(), 1)
         for _ in range(2):
             draw_paper(self.work.pk)
-        first, second = self.pages().json()
+        first, second = self.pages().json()["pages"]
         self.assertEqual((first["number"], first["height"], second["width"]), (1, 2000, second["height"]))
         answer = self.as_(self.ilse).get(first["address"])
         with Image.open(io.BytesIO(answer.content)) as image:
@@ -52,17 +52,17 @@ class Drawing(DeskTestCase):
     def test_another_paper_takes_the_place_of_the_first(self) -> None:
         self.give(pdf(595, 595))
         draw_paper(self.work.pk)
-        old = self.pages().json()[0]["address"]
+        old = self.pages().json()["pages"][0]["address"]
         self.give(pdf(842))
-        self.assertEqual(self.pages().json(), [])
+        self.assertEqual(self.pages().json(), {"state": "drawing", "pages": []})
         draw_paper(self.work.pk)
-        self.assertEqual(len(self.pages().json()), 1)
+        self.assertEqual(len(self.pages().json()["pages"]), 1)
         self.assertEqual(self.as_(self.ilse).get(old).status_code, 404)
 
     def test_a_timed_sittings_paper_is_seen_only_once_begun_and_by_nobody_else(self) -> None:
         self.give(pdf(595), self.sitting)
         draw_paper(self.sitting.pk)
-        address = self.pages(self.corin, self.sitting).json()[0]["address"]
+        address = self.pages(self.corin, self.sitting).json()["pages"][0]["address"]
         self.assertEqual(self.pages(assignment=self.sitting).json()["code"], "not_begun")
         self.assertEqual(self.as_(self.ilse).get(address).json()["code"], "not_begun")
         self.assertEqual(self.pages(self.stranger, self.sitting).status_code, 404)
@@ -74,3 +74,15 @@ class Drawing(DeskTestCase):
             draw_paper(self.work.pk)
         self.assertFalse(PaperPage.objects.exists())
         draw_paper(10**6)
+        self.assertEqual(self.pages().json()["state"], "drawing")  # it is tried again
+        ProcrastinateJob.objects.filter(task_name=DRAW_PAPER).update(status="failed")
+        self.assertEqual(self.pages().json()["state"], "failed")
+        self.assertEqual(draw_what_was_left(), 0)
+
+    def test_a_paper_that_nobody_tried_to_draw_is_drawn_after_all(self) -> None:
+        self.give(pdf(595))
+        ProcrastinateJob.objects.all().delete()
+        self.assertEqual([draw_what_was_left() for _ in range(2)], [1, 0])
+        draw_paper(self.work.pk)
+        ProcrastinateJob.objects.all().delete()
+        self.assertEqual(draw_what_was_left(), 0)

@@ -17,15 +17,16 @@ export function QuestionPaper({ assignmentId, onClose }: QuestionPaperProps) {
   const [zoom, setZoom] = useState(100);
   const whole = useRef<HTMLElement>(null);
   const sheet = useRef<HTMLDivElement>(null);
-  const pages = useQuery({
+  const paper = useQuery({
     queryKey: queryKeys.questionPaper(assignmentId),
     queryFn: () => {
       const path = { assignment_id: assignmentId };
       return answer(api.GET("/api/assignments/{assignment_id}/question-paper/pages", { params: { path } }));
     },
     staleTime: 60_000,
-    refetchInterval: (query) => (query.state.data?.length === 0 ? 1500 : false),
+    refetchInterval: (query) => (query.state.data?.state === "drawing" ? 1500 : false),
   });
+  const pages = paper.data?.pages ?? [];
   const larger = (by: number) => setZoom((now) => Math.min(LARGEST, Math.max(SMALLEST, now + by * STEP)));
   useLayoutEffect(() => {
     if (onClose && whole.current) Object.assign(whole.current.style, roomBesideTheWork());
@@ -71,19 +72,19 @@ export function QuestionPaper({ assignmentId, onClose }: QuestionPaperProps) {
           </button>
         )}
       </p>
-      {pages.isError && <Trouble error={pages.error} onRetry={() => void pages.refetch()} />}
-      {pages.data?.length === 0 && (
-        <p className="soft" role="status">
-          Its pages are being drawn …
+      {paper.isError && <Trouble error={paper.error} onRetry={() => void paper.refetch()} />}
+      {paper.data && paper.data.state !== "drawn" && (
+        <p className="soft paper-state" role="status">
+          {paper.data.state === "drawing" ? "Its pages are being drawn …" : "This paper cannot be shown here. Download it as PDF, above."}
         </p>
       )}
       {/* eslint-disable-next-line jsx-a11y/no-noninteractive-tabindex -- it scrolls, so it is reached by keyboard */}
       <div className="paper-pages" ref={sheet} tabIndex={0} role="group" aria-label="Pages of the question paper">
-        {pages.data?.map((page) => (
+        {pages.map((page) => (
           <img
             key={page.number}
             src={page.address}
-            alt={`Page ${page.number} of ${pages.data.length}`}
+            alt={`Page ${page.number} of ${pages.length}`}
             width={page.width}
             height={page.height}
             style={{ width: `${zoom}%` }}

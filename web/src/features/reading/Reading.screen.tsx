@@ -1,40 +1,27 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
 import { Link, useParams } from "react-router";
-import { answer, api } from "../../shared/api/client";
 import { Masthead } from "../../shared/ui/Masthead";
 import { dayAndTime } from "../../shared/time";
 import { Trouble } from "../../shared/ui/Trouble";
 import { useFolioList } from "../../folio/useFolioList";
+import { editionQuery } from "../../folio/editionQuery";
 import { Reader } from "../../folio/Reader";
 import "./Reading.css";
-import { queryKeys } from "../../shared/queryKeys";
-
-function edition(folioId: number, number: number) {
-  const path = { folio_id: folioId, number };
-  return {
-    queryKey: queryKeys.reading(folioId, number),
-    staleTime: Infinity, // an edition never changes; one still being bound is asked for again below
-    queryFn: () => answer(api.GET("/api/folios/{folio_id}/editions/{number}/reading", { params: { path } })),
-  };
-}
 
 /** One handed-in folio, question by question, with the next one already on its way. */
 export default function Reading() {
   const params = useParams();
   const [assignmentId, folioId, number] = [Number(params.assignmentId), Number(params.folioId), Number(params.number)];
   const queries = useQueryClient();
-  const reading = useQuery({
-    ...edition(folioId, number),
-    refetchInterval: (query) => (query.state.data?.pages.some((page) => page.image === "") ? 2000 : false),
-  });
+  const reading = useQuery(editionQuery(folioId, number));
   const handedIn = useFolioList(assignmentId).data?.folios.filter((one) => one.edition !== null) ?? [];
   const at = handedIn.findIndex((one) => one.folio_id === folioId);
   const [before, after] = [handedIn[at - 1], at < 0 ? undefined : handedIn[at + 1]];
   const [nextFolio, nextNumber] = [after?.folio_id ?? null, after?.edition ?? null];
   useEffect(() => {
     if (nextFolio === null || nextNumber === null) return;
-    void queries.fetchQuery(edition(nextFolio, nextNumber)).then((folio) => {
+    void queries.fetchQuery(editionQuery(nextFolio, nextNumber)).then((folio) => {
       for (const page of folio.pages.slice(0, 2)) new Image().src = page.image;
     });
   }, [nextFolio, nextNumber, queries]);

@@ -1,8 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link, useParams } from "react-router";
+import { editionQuery } from "../../folio/editionQuery";
 import { Reader } from "../../folio/Reader";
-import { answer, api } from "../../shared/api/client";
-import { queryKeys } from "../../shared/queryKeys";
 import { dayAndTime } from "../../shared/time";
 import { Masthead } from "../../shared/ui/Masthead";
 import { Trouble } from "../../shared/ui/Trouble";
@@ -12,11 +11,7 @@ import "./HandedIn.css";
 export default function HandedIn() {
   const params = useParams();
   const path = { folio_id: Number(params.folioId), number: Number(params.number) };
-  const reading = useQuery({
-    queryKey: queryKeys.reading(path.folio_id, path.number),
-    queryFn: () => answer(api.GET("/api/folios/{folio_id}/editions/{number}/reading", { params: { path } })),
-    refetchInterval: (query) => (query.state.data?.pages.some((page) => page.image === "") ? 2000 : false),
-  });
+  const reading = useQuery(editionQuery(path.folio_id, path.number));
   const data = reading.data;
   return (
     <div className="handed-in">

@@ -330,7 +330,7 @@ export interface paths {
         };
         /**
          * Pages Of Paper
-         * @description As pictures; empty while they are being drawn.
+         * @description As pictures.
          */
         get: operations["api_question_paper_pages_of_paper"];
         put?: never;
@@ -1893,6 +1893,19 @@ export interface components {
             /** Width */
             width: number;
         };
+        /**
+         * PaperOut
+         * @description ``failed``: it cannot be drawn and is there as a download only.
+         */
+        PaperOut: {
+            /** Pages */
+            pages: components["schemas"]["PaperPageOut"][];
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "drawing" | "drawn" | "failed";
+        };
         /** PaperPageOut */
         PaperPageOut: {
             /** Address */
@@ -3101,7 +3114,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PaperPageOut"][];
+                    "application/json": components["schemas"]["PaperOut"];
                 };
             };
             /** @description Forbidden */
