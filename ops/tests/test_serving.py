@@ -151,6 +151,7 @@ class Proxy(Folder):
         status, told, _ = self.ask("/")
         self.assertEqual(status, 200)
         self.assertIn("'X-Forwarded-Proto': 'https'", told.decode())
+        self.assertIn(f"'Host': 'localhost:{self.port}'", told.decode())  # as browsers name it in Origin
         self.assertIn("'X-Forwarded-For': '127.0.0.1'", told.decode())
         self.assertEqual(self.ask("/api/folios/1/originals", bytes(2_900_000))[:2], (200, b"taken"))
         self.assertEqual(self.ask("/api/folios/1/originals", bytes(3_500_000))[0], 413)

@@ -27,6 +27,18 @@ REQUESTS = Counter("folio_requests_total", "Requests answered", ["method", "stat
 REQUEST_SECONDS = Histogram("folio_request_seconds", "From the request to the answer's head", buckets=_SECONDS)
 
 
+class Asked:
+    """Middleware: answers supervisors and monitors, who ask a machine by its address and not by the host's name, which
+    Django would refuse."""
+
+    def __init__(self, get_response: Callable[[HttpRequest], HttpResponseBase]) -> None:
+        self.get_response = get_response
+        self.answers = {"/healthz": alive, "/readyz": ready, "/metrics": metrics}
+
+    def __call__(self, request: HttpRequest) -> HttpResponseBase:
+        return self.answers.get(request.path, self.get_response)(request)
+
+
 class Measured:
     """Middleware: counts answers."""
 

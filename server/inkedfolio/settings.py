@@ -48,6 +48,7 @@ INSTALLED_APPS = [
 ]
 MIDDLEWARE = [
     "plumbing.connections.GiveBackConnection",
+    "inkedfolio.health.Asked",
     "inkedfolio.health.Measured",
     "django.middleware.security.SecurityMiddleware",
     "inkedfolio.static_files.StaticFiles",

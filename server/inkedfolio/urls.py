@@ -1,14 +1,10 @@
 from django.contrib import admin
 from django.urls import path, re_path
 
-from . import health
 from .api import api
 from .views import application, service_worker, staff_sign_in
 
 urlpatterns = [
-    path("healthz", health.alive),
-    path("readyz", health.ready),
-    path("metrics", health.metrics),
     path("admin/login/", staff_sign_in),
     path("admin/", admin.site.urls),
     path("api/", api.urls),

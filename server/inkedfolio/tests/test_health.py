@@ -19,6 +19,13 @@ class Health(DeskTestCase):
         self.assertEqual(Client().get("/healthz").content, b"alive")
         self.assertEqual(Client().get("/readyz").json(), {"ready": True, "wrong": {}})
 
+    def test_who_asks_a_machine_by_its_address_is_answered(self) -> None:
+        """A supervisor does; `./folio serve` itself would give up what it has started."""
+        for path in ("/healthz", "/readyz", "/metrics"):
+            self.assertEqual(Client().get(path, headers={"host": "10.0.0.7:8300"}).status_code, 200)
+        with self.assertLogs("django.security.DisallowedHost"):
+            self.assertEqual(Client().get("/", headers={"host": "10.0.0.7:8300"}).status_code, 400)
+
     def test_a_machine_that_cannot_work_is_not_sent_requests_and_says_why(self) -> None:
         with mock.patch("inkedfolio.health.Path.write_bytes", side_effect=OSError("full")):
             answer = Client().get("/readyz")
