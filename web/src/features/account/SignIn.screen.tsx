@@ -23,7 +23,8 @@ export default function SignIn() {
       queries.setQueryData(queryKeys.me, me);
     },
   });
-  const needsMore = signIn.error instanceof Problem && ["second_factor", "wrong_code"].includes(signIn.error.code);
+  const asksForMore = signIn.error instanceof Problem && signIn.error.code === "second_factor";
+  const needsMore = asksForMore || (signIn.error instanceof Problem && signIn.error.code === "wrong_code");
   const asked = useQuery({
     queryKey: queryKeys.passkeyAsked(signIn.submittedAt),
     queryFn: () => answer(api.GET("/api/session/passkey")),
@@ -40,7 +41,7 @@ export default function SignIn() {
       </h1>
       <p className="soft">Lay the pages down, look once, hand in.</p>
       {unreachable && <Trouble error={new Error("The server cannot be reached. Check the network and reload.")} />}
-      {signIn.error && <Trouble error={signIn.error} />}
+      {signIn.error && (asksForMore ? <p role="status">{signIn.error.message}</p> : <Trouble error={signIn.error} />)}
       <Themed>
         <Form form={form} layout="vertical" requiredMark={false} onFinish={(values: Schemas["Credentials"]) => signIn.mutate(values)}>
           <Form.Item name="email" label="Mail address" rules={[{ required: true, message: "Type your mail address." }]}>

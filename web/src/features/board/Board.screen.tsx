@@ -160,12 +160,7 @@ function LoadedBoard({ board }: { board: BoardData }) {
             }}
           />
         </div>
-        {pages.length + coming.length === 0 && open && (
-          <div className="board-begin">
-            <Empty timed={board.window.timed} />
-            {hasPaper && !small && <QuestionPaper assignmentId={assignmentId} />}
-          </div>
-        )}
+        {pages.length + coming.length === 0 && open && <Empty timed={board.window.timed} />}
         {small ? (
           <PhonePage
             {...{ board, pages, coming, arrangement, actions, at, open, placing, add, takeAgain }}
@@ -206,7 +201,12 @@ function LoadedBoard({ board }: { board: BoardData }) {
         )}
       </main>
       {small && <PhonePad {...{ board, pages, arrangement, actions, at, open, placing, add }} />}
-      {ready && !small && (
+      {!small && !hasPages && hasPaper && (
+        <aside className="panel board-paper">
+          <QuestionPaper assignmentId={assignmentId} />
+        </aside>
+      )}
+      {ready && !small && (hasPages || !hasPaper) && (
         <ShownPage
           page={page}
           number={at + 1}
