@@ -108,7 +108,7 @@ class Correcting(BrowserTestCase):
         again = Path(self.folder()) / "again.jpg"
         again.write_bytes(picture(2, Scene(size=SMALL, desk="slate")))
         page.set_input_files("input[aria-label='New picture for page 1']", [str(again)])
-        expect(page.get_by_text("again.jpg", exact=False).first).to_be_visible()
+        expect(page.get_by_text("again.jpg · safe since")).to_be_visible()
         expect(page.get_by_text("removed")).to_have_count(0)  # the new picture stands for the old one
         expect(page.get_by_role("button", name="Take 1a off page 1")).to_be_visible()
         page.get_by_role("button", name="Undo").click()

@@ -60,6 +60,7 @@ def _correct(folio: Folio, arrangement: Arrangement, window: Window) -> None:
         recipe = arrangement.recipes.get(page.pk, Recipe())
         if page.recipe == recipe:
             continue
+        page = Page.objects.select_for_update().get(pk=page.pk)  # the worker may be about to write it
         page.recipe = recipe
         # Changed and changed back before the worker came to it: the image is right already.
         made = bool(page.image) and read_recipe(page.findings.get("recipe", {})) == recipe

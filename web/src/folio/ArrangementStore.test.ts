@@ -88,6 +88,20 @@ describe("changes on their way", () => {
     expect(store.shown().refusal).toBeNull();
   });
 
+  test("are made to the new picture where their page was taken again meanwhile", async () => {
+    const { server, store } = board();
+    server.elsewhere((now) => ({ ...now, order: [10, 13, 11, 12], removed: [10] }));
+    store.change(place(["1a"], [10]), "1a placed on page 1");
+    await saved(store);
+    expect(store.shown().refusal).toBeNull();
+    expect(server.state.arrangement.placements).toEqual({ "1a": [{ page: 13, top: null }] });
+    expect(store.shown().past).toEqual(["1a placed on page 1", "A page was taken again"]);
+    store.undo();
+    await saved(store);
+    expect(server.state.arrangement.removed).toEqual([13]);
+    expect(server.state.arrangement.placements).toEqual({ "1a": [{ page: 10, top: null }] });
+  });
+
   test("give way to a change made elsewhere, with a word", async () => {
     const { server, store } = board();
     server.elsewhere(setLeftBlank("2", true));
@@ -214,6 +228,23 @@ describe("news of the server", () => {
     store.hear({ ...server.state, changed: null });
     expect(store.shown().changed).toBeNull();
     expect(store.shown().past).toEqual([]);
+  });
+
+  test("that come before the answer to a change are heard after it", async () => {
+    const server = new Server();
+    const link = {
+      retryMs: 0,
+      send: async (folio: number, version: number, wanted: Arrangement) => {
+        const answer = await server.send(folio, version, wanted);
+        server.elsewhere((now) => ({ ...now, order: [...now.order, 13] }));
+        store.hear(server.state); // the news were quicker
+        return answer;
+      },
+    };
+    const store = new ArrangementStore(1, server.state, link, kept());
+    store.change(place(["1a"], [10]), "1a placed on page 1");
+    await saved(store);
+    expect(store.shown().arrangement).toEqual(server.state.arrangement);
   });
 
   test("of a change made elsewhere are a step of the history", async () => {

@@ -1,8 +1,9 @@
 import { Problem } from "../shared/api/problem";
 import { Observed } from "../shared/Observed";
 import { keepAnEyeOn } from "../shared/unsaved";
-import { type Arrangement, beforeRetake, carriedTo, type Change, fingerprint, onlyPagesCame } from "./arrangement";
+import { type Arrangement, carriedTo, type Change, fingerprint, onlyPagesCame } from "./arrangement";
 import { boardMemory, type Step } from "./boardMemory";
+import { beforeRetake, retakenBetween, throughRetake } from "./retake";
 import { type Saved, sendArrangement } from "./sendArrangement";
 
 export type Saving = "saved" | "saving" | "waiting";
@@ -38,8 +39,8 @@ const [REFUSED, PASSED] = ["Changed elsewhere", "A change made elsewhere"];
  *
  * Changes are sent one after another, each against the version it was made on, whichever screen is shown; those not yet
  * sent and all steps survive a reload. Where the server has a newer one, a change is made again on it if only pages have
- * come; otherwise the newer state is shown, with a word, and the change offered again. What was changed elsewhere is a
- * step of the way back, too.
+ * come or one was taken again; otherwise the newer state is shown, with a word, and the change offered again. What was
+ * changed elsewhere is a step of the way back, too.
  */
 export class ArrangementStore extends Observed {
   private pending: readonly Pending[] = [];
@@ -48,6 +49,8 @@ export class ArrangementStore extends Observed {
   private dropped: readonly Pending[] = [];
   private saving: Saving = "saved";
   private refusal: Refusal | null = null;
+  /** Heard while something was on its way. */
+  private news: Saved | null = null;
   private busy = false;
   private typing: ReturnType<typeof setTimeout> | undefined;
   private now: Shown;
@@ -67,15 +70,28 @@ export class ArrangementStore extends Observed {
 
   readonly shown = () => this.now;
 
-  /** News of the server. What is on its way is told by its own answer. */
+  /** News of the server. While something is on its way, they wait for its answer, which may be the older one. */
   hear(newer: Saved) {
-    if (newer.version < this.saved.version || this.pending.length > 0) return;
+    this.news = null;
+    if (newer.version < this.saved.version) return;
+    if (this.pending.length > 0) {
+      this.news = newer;
+      return;
+    }
     if (newer.version === this.saved.version) return this.heardOfEdition(newer.changed);
-    const retaken = beforeRetake(this.saved.arrangement, newer.arrangement);
-    if (retaken) this.past = [...this.past, { words: "A page was taken again", before: retaken }];
-    else if (!onlyPagesCame(this.saved.arrangement, newer.arrangement)) this.passed(this.past, this.saved.arrangement);
+    const { arrangement: before } = this.saved;
+    if (!this.takenAgain(newer.arrangement) && !onlyPagesCame(before, newer.arrangement)) this.passed(this.past, before);
     this.saved = { version: newer.version, arrangement: newer.arrangement, changed: newer.changed };
     this.changed();
+  }
+
+  /** Whether all that happened is that a page was taken again: a step, and what is on its way is done to the new one. */
+  private takenAgain(newer: Arrangement): boolean {
+    const retake = retakenBetween(this.saved.arrangement, newer);
+    if (!retake) return false;
+    this.past = [...this.past, { words: "A page was taken again", before: beforeRetake(this.look().arrangement, retake) }];
+    this.pending = this.pending.map((one) => ({ ...one, change: throughRetake(one.change, retake) }));
+    return true;
   }
 
   private heardOfEdition(changed: Saved["changed"]) {
@@ -171,8 +187,9 @@ export class ArrangementStore extends Observed {
         this.refuse("That change could not be saved", outcome.message);
       } else if (outcome.stale && fingerprint(outcome.saved.arrangement) !== fingerprint(wanted)) {
         const before = this.saved.arrangement;
+        const goesOn = this.takenAgain(outcome.saved.arrangement) || onlyPagesCame(before, outcome.saved.arrangement);
         this.saved = outcome.saved;
-        if (onlyPagesCame(before, outcome.saved.arrangement)) continue;
+        if (goesOn) continue;
         this.refuse(REFUSED, outcome.message, this.pending);
         this.passed(this.past, before);
       } else {
@@ -183,6 +200,7 @@ export class ArrangementStore extends Observed {
     this.saving = "saved";
     this.busy = false;
     this.changed();
+    if (this.news) this.hear(this.news);
   }
 
   private refuse(title: string, description: string, dropped: readonly Pending[] = []) {

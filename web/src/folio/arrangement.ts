@@ -7,7 +7,7 @@ type Code = Schemas["AdviceOut"]["code"];
 export type Change = (from: Arrangement) => Arrangement;
 
 /** What each field holds. All that goes over every field follows from this list: comparing, carrying over, sending. */
-type Kind = "order" | "pages" | "questions" | "placements" | "by page" | "plain";
+export type Kind = "order" | "pages" | "questions" | "placements" | "by page" | "plain";
 const FIELDS = {
   order: "order",
   removed: "pages",
@@ -202,7 +202,7 @@ function ofPages(row: Record<string, unknown>, here: Set<number>): Record<string
   return Object.fromEntries(Object.entries(row).filter(([page]) => here.has(Number(page))));
 }
 
-type Spots = Arrangement["placements"];
+export type Spots = Arrangement["placements"];
 
 function placedOn(placements: Spots, here: Set<number>): Spots {
   const kept = Object.entries(placements).map(([question, spots]) => [question, spots.filter((spot) => here.has(spot.page))] as const);
@@ -221,8 +221,12 @@ export function carriedTo(earlier: Arrangement, now: Arrangement): Arrangement {
     questions: (questions: string[]) => questions,
     plain: (value: unknown) => value,
   };
-  const fields = NAMES.map((name) => [name, carried[FIELDS[name]](earlier[name] as never)]);
-  return Object.fromEntries(fields) as Arrangement;
+  return eachField((kind, name) => carried[kind](earlier[name] as never));
+}
+
+/** An arrangement put together field by field. */
+export function eachField(value: (kind: Kind, name: keyof Arrangement) => unknown): Arrangement {
+  return Object.fromEntries(NAMES.map((name) => [name, value(FIELDS[name], name)])) as Arrangement;
 }
 
 /** One spelling for one arrangement, to compare two. */
@@ -247,19 +251,6 @@ export function fingerprint(a: Arrangement): string {
 /** Whether all that happened between two states is that pages arrived, or proved to be none. */
 export function onlyPagesCame(before: Arrangement, after: Arrangement): boolean {
   return fingerprint(carriedTo(before, after)) === fingerprint(after) || arrivedInside(before, after);
-}
-
-/**
- * Where a page was taken again: the state before it, with the new picture among the removed ones, so that one undo
- * brings the old picture back and loses neither. Null where something else happened.
- */
-export function beforeRetake(before: Arrangement, after: Arrangement): Arrangement | null {
-  const old = after.removed.filter((page) => !before.removed.includes(page));
-  const came = after.order.filter((page) => !before.order.includes(page));
-  if (old.length !== 1 || came.length !== 1) return null;
-  const order = after.order.filter((page) => !came.includes(page));
-  if (order.join() !== before.order.join()) return null;
-  return { ...before, order: after.order, removed: [...before.removed, ...came] };
 }
 
 /** A PDF's further pages come in after its first, not at the end. */

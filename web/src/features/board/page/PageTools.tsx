@@ -33,10 +33,11 @@ export function PageTools(props: Props) {
   const { page, number, arrangement, mayAdd, mayPlace, isFirst, isLast, onChange, onShift, onRemove } = props;
   const [editing, setEditing] = useState(false);
   const again = useRef<HTMLInputElement>(null);
-  const recipe = recipeOf(arrangement, page.id);
-  const now = recipe.turn ?? page.found?.turn ?? 0;
-  const turn = (by: 90 | 270) => onChange(
-      correct([page.id], { turn: ((now + by) % 360) as 0 | 90 | 180 | 270 }),
+  const turnIn = (a: Arrangement) => recipeOf(a, page.id).turn ?? page.found?.turn ?? 0;
+  /** From how it lies when this is done: this panel may be drawn a moment later than the second of two quick taps. */
+  const turn = (by: 90 | 270) =>
+    onChange(
+      (before) => correct([page.id], { turn: ((turnIn(before) + by) % 360) as 0 | 90 | 180 | 270 })(before),
       `Page ${number} turned ${by === 90 ? "right" : "left"}`,
     );
   return (
@@ -81,7 +82,7 @@ export function PageTools(props: Props) {
       {editing && page.found && (
         <CornerEditor
           page={page}
-          found={{ ...page.found, turn: now }}
+          found={{ ...page.found, turn: turnIn(arrangement) }}
           number={number}
           onCancel={() => setEditing(false)}
           onDone={(corners) => {

@@ -2,8 +2,9 @@ import { describe, expect, test } from "vitest";
 import type { Schemas } from "../../../shared/api/client";
 import { adviceOf } from "../../../folio/advice";
 import {
-  type Arrangement, beforeRetake, carriedTo, correct, fingerprint, recipeOf, setDismissed,
+  type Arrangement, carriedTo, type Change, correct, fingerprint, move, place, recipeOf, setDismissed, setRemoved, takeOff,
 } from "../../../folio/arrangement";
+import { beforeRetake, retakenBetween, throughRetake } from "../../../folio/retake";
 
 const START: Arrangement = {
   order: [1, 2],
@@ -52,15 +53,29 @@ describe("a page taken again", () => {
   };
 
   test("can be undone: the old picture comes back and the new one is kept among the removed", () => {
-    const before = beforeRetake(START, after);
-    expect(before?.order).toEqual([1, 3, 2]);
-    expect(before?.removed).toEqual([3]);
-    expect(before?.placements).toEqual(START.placements);
+    const retake = retakenBetween(START, after);
+    expect(retake).toEqual({ old: 1, came: 3 });
+    const before = beforeRetake(START, { old: 1, came: 3 });
+    expect(before.order).toEqual([1, 3, 2]);
+    expect(before.removed).toEqual([3]);
+    expect(before.placements).toEqual(START.placements);
   });
 
   test("is not seen in anything else", () => {
-    expect(beforeRetake(START, { ...START, order: [1, 2, 3] })).toBeNull();
-    expect(beforeRetake(START, { ...after, order: [2, 3, 1] })).toBeNull();
+    expect(retakenBetween(START, { ...START, order: [1, 2, 3] })).toBeNull();
+    expect(retakenBetween(START, { ...after, order: [2, 3, 1] })).toBeNull();
+  });
+
+  test("takes along what was done to it meanwhile", () => {
+    const retake = { old: 1, came: 3 };
+    const made = (change: Change) => throughRetake(change, retake)(after);
+    expect(made((a) => a)).toEqual(after);
+    expect(made(place(["2"], [1])).placements["2"]).toEqual([{ page: 3, top: null }]);
+    expect(made(takeOff("1a", [1])).placements["1a"]).toEqual([{ page: 1, top: 0.5 }]); // as it was, if it is restored
+    expect(made(move([1], 2)).order).toEqual([2, 1, 3]);
+    expect(made(setRemoved(1, true)).removed.toSorted()).toEqual([1, 3]);
+    expect(recipeOf(made(correct([1], { tone: "ink" })), 3).tone).toBe("ink");
+    expect(recipeOf(made(correct([1], { tone: "ink" })), 1).tone).toBe("clean");
   });
 });
 
