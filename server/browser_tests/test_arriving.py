@@ -270,7 +270,7 @@ class OnAPhone(BrowserTestCase):
         self.begin(page, "Problem set 5: great circles")
         self.add(page, [folder / "one.png"])
         self.tiles(page, 1)
-        page.get_by_role("button", name=re.compile("^3 open")).tap()
+        page.get_by_role("button", name=re.compile("^3 no page")).tap()
         expect(page.get_by_text("1 of 9")).to_be_visible()
         self.assertLessEqual(page.evaluate("document.documentElement.scrollWidth"), 390)
         self.no_serious_findings(page, "board on a phone")

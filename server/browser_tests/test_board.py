@@ -133,14 +133,14 @@ class Pointing(BoardTestCase):
     def test_a_question_is_dropped_on_a_page_and_a_page_on_a_question(self) -> None:
         folio = self.folio(3)
         page = self.board(folio)
-        head = page.get_by_role("button", name=re.compile("^1b, open"))
+        head = page.get_by_role("button", name=re.compile("^1b, no page yet"))
         self.drag(page, head, page.get_by_role("button", name=re.compile("^Page 3,")))
         self.until(page, lambda: self.placed(folio) == {"1b": [3]})
-        row = page.get_by_role("button", name=re.compile("^1c, open"))
+        row = page.get_by_role("button", name=re.compile("^1c, no page yet"))
         self.drag(page, page.get_by_role("button", name=re.compile("^Page 2,")), row)
         self.until(page, lambda: self.placed(folio) == {"1b": [3], "1c": [2]})
         large = page.locator(".panel-sheet")
-        self.drag(page, page.get_by_role("button", name=re.compile("^2a, open")), large, to=(0.5, 0.25))
+        self.drag(page, page.get_by_role("button", name=re.compile("^2a, no page yet")), large, to=(0.5, 0.25))
         self.until(page, lambda: "2a" in self.placed(folio))
         [spot] = self.laid(folio)["placements"]["2a"]
         self.assertAlmostEqual(spot["top"], 0.25, delta=0.02)
@@ -150,7 +150,7 @@ class Pointing(BoardTestCase):
         page = self.board(folio)
         page.get_by_role("button", name="Question 2, fold its parts into one row").click()
         expect(page.locator(".ribbon-row")).to_have_count(18)
-        page.get_by_role("button", name=re.compile("^2a-e, open")).click()
+        page.get_by_role("button", name=re.compile("^2a-e, no page yet")).click()
         self.until(page, lambda: len(self.placed(folio)) == 5)
 
     def test_a_click_says_where_the_next_answer_begins_and_flags_move(self) -> None:

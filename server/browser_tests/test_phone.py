@@ -27,7 +27,7 @@ class OnAPhone(BoardTestCase):
         folio = self.folio(3, "1a-b, 2, 3")
         page = self.board(folio, **PHONE)
         for label in ("1a", "1b"):
-            page.get_by_role("button", name=re.compile(f"^{label} open")).tap()
+            page.get_by_role("button", name=re.compile(f"^{label} no page")).tap()
         self.until(page, lambda: self.placed(folio) == {"1a": [1], "1b": [1]})
         self._swipe(page)
         expect(page.get_by_role("heading", name="Page 2 of 3")).to_be_visible()
@@ -49,14 +49,18 @@ class OnAPhone(BoardTestCase):
             labels = list(folio.assignment.question_map.labels)
             pad = page.get_by_role("region", name=re.compile("^Questions of page"))
             wanted: dict[str, list[int]] = {}
+            keys = pad.get_by_role("group", name=re.compile("^On page")).get_by_role("button")
+            expect(keys).to_have_count(22)
+            places = [key.bounding_box() for key in keys.all()]
             for number in range(1, 7):
                 for label in labels[4 * number - 4 : 4 * number]:
-                    box = pad.get_by_role("button", name=re.compile(f"^{label} open")).bounding_box()
+                    box = places[labels.index(label)]
                     assert box
                     page.touchscreen.tap(box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)
                     expect(pad.get_by_role("button", name=label, exact=True)).to_have_attribute("aria-pressed", "true")
                     wanted[label] = [number]
                     self.assertLess(box["y"] + box["height"], height)
+                    self.assertEqual([key.bounding_box() for key in keys.all()], places)
                 if number < 6:
                     page.get_by_role("button", name="Next →").tap()
                     expect(page.get_by_role("heading", name=f"Page {number + 1} of 6")).to_be_visible()

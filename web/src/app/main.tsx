@@ -6,6 +6,7 @@ import "@fontsource/source-serif-4/latin-600.css";
 import "./theme.css";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
+import "../shared/appearance";
 import { App, startEarly } from "./App";
 
 if (import.meta.env.PROD && "serviceWorker" in navigator) {

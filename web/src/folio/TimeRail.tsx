@@ -1,4 +1,4 @@
-import { memo } from "react";
+import { memo, useEffect } from "react";
 import type { Schemas } from "../shared/api/client";
 import { deviceClockIsOff, clockTime, dayAndTime, lengthOfTime, useNow } from "../shared/time";
 import { happened, tickWords } from "./eventWords";
@@ -34,6 +34,10 @@ export const TimeRail = memo(function TimeRail({ sitting, safe }: { sitting: Sit
   const say = window.timed ? clockTime : dayAndTime;
   const second = window.timed ? "handover until" : window.late_until ? "late until" : "";
   const hurry = next !== null && (next.at - now) / Math.max(1, next.at - next.from) < 0.25;
+  useEffect(() => {
+    document.documentElement.toggleAttribute("data-hurry", hurry); // what is still to do turns red
+    return () => document.documentElement.removeAttribute("data-hurry");
+  }, [hurry]);
   const spoken = useSpoken(next, events, now);
   useTimeLeftInTab(next ? `${lengthOfTime(next.at - now)} left` : "closed");
   return (

@@ -10,6 +10,7 @@ import { Masthead } from "../../shared/ui/Masthead";
 import { Themed } from "../../shared/ui/Themed";
 import { Trouble } from "../../shared/ui/Trouble";
 import { count, size } from "../../shared/words";
+import { AppearanceChoice } from "./AppearanceChoice";
 import { SecondFactor } from "./SecondFactor";
 import "./Account.css";
 
@@ -34,6 +35,7 @@ export default function Account() {
         {account.isError && <Trouble error={account.error} onRetry={() => void account.refetch()} />}
         {account.data && <SecondFactor account={account.data} />}
         <Sessions />
+        <AppearanceChoice />
         <ThisDevice email={me.email} />
       </main>
     </div>

@@ -234,9 +234,15 @@ function LoadedBoard({ board }: { board: BoardData }) {
             {answered} of {questions.length}
           </strong>{" "}
           questions settled{" "}
-          <span className={openPages.length > 0 ? "red board-open" : "board-open"}>
-            {openPages.length > 0 ? `${count(openPages.length, "page")} open` : "no page open"}
-          </span>
+          {small && saving === "waiting" ? (
+            <span className="red board-open" aria-hidden="true">
+              No network: kept here
+            </span>
+          ) : (
+            <span className={openPages.length > 0 ? "not-yet board-open" : "board-open"}>
+              {openPages.length > 0 ? `${count(openPages.length, "page")} not placed` : "every page placed"}
+            </span>
+          )}
         </span>
         <button type="button" className="plain" disabled={past.length === 0} onClick={undo} title={tip(past, "Ctrl Z")}>
           Undo
@@ -336,7 +342,7 @@ function SavingWords({ saving }: { saving: Saving }) {
   return (
     <>
       <span
-        className={saving === "waiting" ? "red" : saving === "saved" ? "soft board-saved" : "soft"}
+        className={saving === "waiting" ? "red board-saving" : "soft board-saving"}
         aria-hidden={saving === "waiting"}
       >
         {words[saving]}

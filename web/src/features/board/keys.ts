@@ -10,7 +10,7 @@ export const KEYS: Key[] = [
   { keys: ["2a-c, 4", "Enter"], does: "place these on the page, go to the next" },
   { keys: ["4", "_"], does: "leave these questions blank" },
   { keys: [">3", "Enter"], does: "the page goes to place 3" },
-  { keys: ["Enter"], does: "next open page" },
+  { keys: ["Enter"], does: "next page not placed" },
   { keys: ["←", "→"], does: "page before, page after" },
   { keys: ["Home", "End"], does: "first page, last page" },
   { keys: ["Shift ←", "Shift →"], does: "choose more pages together" },

@@ -49,7 +49,7 @@ export function useActions({ questions, pages, arrangement, store, at, choose }:
     setMarked([]);
     choose(id);
     const told = document.activeElement?.closest(".strip"); // the focus goes along, and so a screen reader says it
-    const stands = named(questionsOn(arrangement, id)) || (arrangement.loose.includes(id) ? "loose page" : "open");
+    const stands = named(questionsOn(arrangement, id)) || (arrangement.loose.includes(id) ? "loose page" : "not placed");
     announce([after, !told && `Page ${number}, ${stands}`].filter(Boolean).join(". "), after !== "");
   };
   const walk = (to: number, after = "") => {
@@ -146,7 +146,7 @@ export function useActions({ questions, pages, arrangement, store, at, choose }:
       const next = [...pages.slice(at + 1), ...pages.slice(0, at + 1)].find(({ id }) => isOpenPage(arrangement, id));
       if (next) return look(next.id);
       const open = questions.filter((one) => !isAnswered(arrangement, one.id)).map((one) => one.id);
-      announce(open.length > 0 ? `Every page is placed. Open: ${named(open)}` : "Nothing is open");
+      announce(open.length > 0 ? `Every page is placed. No page yet: ${named(open)}` : "Every page is placed, every question settled");
     },
   };
 }

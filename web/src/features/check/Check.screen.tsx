@@ -84,7 +84,7 @@ function Findings({ board, draft, coming }: { board: BoardData; draft: Draft; co
   const at = (where: string) => `/folios/${board.id}?${where}`;
   const nothing = openQuestions.length + openPages.length + advice.length + coming.length + odd.length === 0 && !missing;
   return (
-    <section className="check-findings" aria-label="What is open">
+    <section className="check-findings" aria-label="What is missing">
       <h1>{nothing ? "Everything is in its place" : "Before you hand in"}</h1>
       <dl>
         <Finding term={count(draft.pages.length, "page")}>
@@ -107,18 +107,18 @@ function Findings({ board, draft, coming }: { board: BoardData; draft: Draft; co
           </Finding>
         ))}
         {openQuestions.length > 0 && (
-          <Finding term={`${count(openQuestions.length, "question")} open`} alarm>
+          <Finding term={`${count(openQuestions.length, "question")} without a page`} alarm>
             {openQuestions.map((one, number) => (
               <span key={one.label}>
                 {number > 0 && ", "}
                 <Link to={at(`question=${one.label}`)}>{one.label}</Link>
               </span>
             ))}
-            : on no page and not left blank
+            : not left blank either
           </Finding>
         )}
         {openPages.length > 0 && (
-          <Finding term={`${count(openPages.length, "page")} open`} alarm>
+          <Finding term={`${count(openPages.length, "page")} not placed`} alarm>
             {openPages.length === 1 ? "Page " : "Pages "}
             {openPages.map((page, number) => (
               <span key={page.number}>
@@ -126,7 +126,7 @@ function Findings({ board, draft, coming }: { board: BoardData; draft: Draft; co
                 <Link to={at(`page=${page.number}`)}>{page.number}</Link>
               </span>
             ))}
-            : nothing placed
+            : no question on it
           </Finding>
         )}
         {blank.length > 0 && (

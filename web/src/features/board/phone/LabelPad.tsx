@@ -40,7 +40,7 @@ export function LabelPad({ questions, arrangement, page, number, disabled, onTog
               title={title}
               onClick={() => onToggle(id, !on)}
             >
-              {label} <small>{where ? `p. ${where}` : blank ? "blank" : on ? "" : "open"}</small>
+              {label} <small>{where ? `p. ${where}` : blank ? "blank" : on ? "" : "no page"}</small>
             </button>
           );
         })}

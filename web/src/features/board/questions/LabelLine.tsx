@@ -80,7 +80,7 @@ export function LabelLine({ ref, questions, arrangement, ids, actions, onKey, on
         {!refusal && !goal && trimmed !== "" && <Meant {...{ typed, questions, arrangement, ids, group: actions.group }} />}
       </span>
       <span className="soft label-line-keys">
-        <kbd className="key">Enter</kbd> {trimmed === "" ? "next open page" : "place and go on"}{" "}
+        <kbd className="key">Enter</kbd> {trimmed === "" ? "next page not placed" : "place and go on"}{" "}
         <button type="button" className="plain" onClick={onHelp}>
           All keys <kbd className="key">?</kbd>
         </button>

@@ -158,7 +158,7 @@ const Row = memo(function Row(props: RowProps) {
   const { row, name, open, blank, columns, columnPx, folded, rowActions } = props;
   const placed = [...props.placed].map((one) => one === "1");
   const on = placed.flatMap((is, column) => (is ? [String(column + 1)] : []));
-  const state = on.length > 0 ? `on page ${on.join(", ")}` : blank ? "left blank" : "open";
+  const state = on.length > 0 ? `on page ${on.join(", ")}` : blank ? "left blank" : "no page yet";
   return (
     <li className={props.first ? "ribbon-row ribbon-first" : "ribbon-row"} data-questions={props.ids} data-labels={props.labels}>
       <div className="ribbon-head" title={props.title}>
@@ -177,7 +177,7 @@ const Row = memo(function Row(props: RowProps) {
         )}
         <button
           type="button"
-          className={open ? "ribbon-label red" : "ribbon-label"}
+          className={open ? "ribbon-label not-yet" : "ribbon-label"}
           aria-label={`${name}, ${state}`}
           aria-describedby="ribbons-do"
           title="Click: on the chosen page, or off it. Drag it onto any page."
@@ -191,10 +191,10 @@ const Row = memo(function Row(props: RowProps) {
           {props.points}
           <span className="unseen">{props.points === 1 ? " point" : " points"}</span>
         </span>
-        {open && folded && open !== name && <span className="red ribbon-open">open: {open}</span>}
+        {open && folded && open !== name && <span className="not-yet ribbon-open">no page: {open}</span>}
         {open && !(folded && open !== name) && (
-          <span className="red ribbon-open" aria-hidden="true">
-            open
+          <span className="not-yet ribbon-open" aria-hidden="true">
+            no page<span className="ribbon-yet"> yet</span>
           </span>
         )}
         {(open || blank) && !(folded && on.length > 0) && (

@@ -32,7 +32,7 @@ export const Tile = memo(function Tile({ id, preview, number, labels, loose, adv
   }, [chosen]);
   const moved = transform ? `translate(${Math.round(transform.x)}px, ${Math.round(transform.y)}px)` : undefined;
   const folded = labels === "" && !loose;
-  const words = labels || (loose ? "loose page" : "open");
+  const words = labels || (loose ? "loose page" : "not placed");
   const said = [words, advice, noted && "with a word to the reader", marked && "chosen together with others"];
   const looks = ["tile-sheet", chosen && "tile-chosen", marked && "tile-marked", folded && "tile-folded"];
   return (
@@ -60,7 +60,7 @@ export const Tile = memo(function Tile({ id, preview, number, labels, loose, adv
         {number}
         {noted && <i className="tile-noted" title="With a word to the reader" />}
       </strong>
-      <span className={folded ? "red" : "soft"} aria-hidden="true">
+      <span className={folded ? "not-yet" : "soft"} aria-hidden="true">
         {words}
       </span>
       {advice && (
