@@ -2,7 +2,7 @@ import fc from "fast-check";
 import { describe, expect, test, vi } from "vitest";
 import { Problem } from "../shared/api/problem";
 import { unsavedNow } from "../shared/unsaved";
-import { type Arrangement, fingerprint, move, place, setLeftBlank } from "./arrangement";
+import { type Arrangement, fingerprint, move, pagesOf, place, setLeftBlank } from "./arrangement";
 import { ArrangementStore } from "./ArrangementStore";
 import type { Memory } from "./boardMemory";
 import type { Outcome, Saved } from "./sendArrangement";
@@ -341,4 +341,54 @@ describe("any sequence of changes", () => {
       }),
     );
   });
+
+  const doing = fc.oneof(
+    { weight: 3, arbitrary: step.map((change) => ({ change })) },
+    { weight: 2, arbitrary: fc.nat(5).map((at) => ({ retake: at })) },
+    { weight: 1, arbitrary: fc.constant({ arrives: true }) },
+  );
+
+  test("among retakes and arrivals, undone, leaves the first pictures and what came, and nothing else", async () => {
+    await fc.assert(
+      fc.asyncProperty(fc.array(doing, { maxLength: 14 }), async (all) => {
+        const { server, store } = board();
+        const wanted = [10, 11, 12];
+        let next = 20;
+        for (const one of all) {
+          const pages = pagesOf(store.shown().arrangement);
+          if ("change" in one) store.change(one.change, "a change");
+          else if ("arrives" in one) {
+            wanted.push(next);
+            server.elsewhere((now) => ({ ...now, order: [...now.order, next] }));
+          } else server.elsewhere(takenAgain(pages[one.retake % pages.length] ?? 10, next));
+          next += 1;
+          await store.whenSaved();
+          store.hear(server.state);
+        }
+        const end = fingerprint(store.shown().arrangement);
+        const steps = store.shown().past.length;
+        store.undoTo(steps);
+        await store.whenSaved();
+        expect([...pagesOf(server.state.arrangement)].sort()).toEqual(wanted);
+        expect(server.state.arrangement.placements).toEqual({});
+        for (let left = steps; left > 0; left -= 1) store.redo();
+        expect(fingerprint(store.shown().arrangement)).toBe(end);
+      }),
+    );
+  });
 });
+
+/** As the server does it (Arrangement.with_page_replaced). */
+function takenAgain(old: number, came: number) {
+  return (now: Arrangement): Arrangement => ({
+    ...now,
+    order: now.order.flatMap((page) => (page === old ? [old, came] : [page])),
+    removed: [...now.removed, old],
+    placements: Object.fromEntries(
+      Object.entries(now.placements).map(([one, spots]) => [
+        one,
+        [...spots, ...spots.filter((spot) => spot.page === old).map((spot) => ({ ...spot, page: came }))],
+      ]),
+    ),
+  });
+}

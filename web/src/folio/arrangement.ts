@@ -213,15 +213,16 @@ function placedOn(placements: Spots, here: Set<number>): Spots {
 export function carriedTo(earlier: Arrangement, now: Arrangement): Arrangement {
   const here = new Set(now.order);
   const kept = new Set(earlier.order);
-  const carried: Record<Kind, (value: never) => unknown> = {
+  const carried: Record<Kind, (value: never, ofNow: never) => unknown> = {
     order: (pages: number[]) => [...pages.filter((page) => here.has(page)), ...now.order.filter((page) => !kept.has(page))],
-    pages: (pages: number[]) => pages.filter((page) => here.has(page)),
+    // What has come since stays as it is: a new picture that gave way to the old one again does not come back.
+    pages: (pages: number[], those: number[]) => [...pages.filter((page) => here.has(page)), ...those.filter((page) => !kept.has(page))],
     placements: (placements: Spots) => placedOn(placements, here),
     "by page": (row: Record<string, unknown>) => ofPages(row, here),
     questions: (questions: string[]) => questions,
     plain: (value: unknown) => value,
   };
-  return eachField((kind, name) => carried[kind](earlier[name] as never));
+  return eachField((kind, name) => carried[kind](earlier[name] as never, now[name] as never));
 }
 
 /** An arrangement put together field by field. */
