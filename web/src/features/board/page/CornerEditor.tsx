@@ -6,7 +6,7 @@ import { type Corners, isOutline, matrixOnto, type Point } from "./homography";
 import "./CornerEditor.css";
 
 const NAMES = ["Top left", "Top right", "Bottom right", "Bottom left"] as const;
-const LOUPE_ZOOM = 3;
+const LOUPE_ZOOM = 14; // the picture's longer side in the loupe's
 const LOUPE_PX = 132;
 const PREVIEW_PX = 250;
 
@@ -54,7 +54,10 @@ export function CornerEditor({ page, found, number, onDone, onCancel }: Props) {
   return (
     <Dialog title={`Corners of page ${number}`} width={1120} onClose={onCancel}>
       <div className="corners">
-        <p className="soft">Drag each ring onto a corner of the sheet, or choose one with Tab and nudge it with the arrows (Shift: ten times as far).</p>
+        <p className="soft">
+          Drag each bracket onto a corner of the sheet
+          <span className="corners-keys">, or choose one with Tab and nudge it with the arrows (Shift: ten times as far)</span>.
+        </p>
       <div className="corners-table">
         <div ref={picture} className="corners-picture" style={{ aspectRatio: `${width} / ${height}` }}>
           <img src={page.source} alt="All that was photographed" draggable={false} />
@@ -66,7 +69,7 @@ export function CornerEditor({ page, found, number, onDone, onCancel }: Props) {
             <button
               key={NAMES[at]}
               type="button"
-              className="corners-handle"
+              className={`corners-handle corners-${at}`}
               aria-label={`${NAMES[at]} corner, at ${Math.round((corner[0] / width) * 100)} % across and ${Math.round((corner[1] / height) * 100)} % down`}
               style={{ left: `${(corner[0] / width) * 100}%`, top: `${(corner[1] / height) * 100}%` }}
               onPointerDown={(event) => {
@@ -78,9 +81,11 @@ export function CornerEditor({ page, found, number, onDone, onCancel }: Props) {
               onKeyDown={nudge(at)}
             />
           ))}
-          {active !== null && <Loupe source={page.source} corner={corners[active] ?? whole[0]} of={[width, height]} />}
         </div>
-        <Preview source={page.source} corners={corners} turn={found.turn} of={[width, height]} />
+        <div className="corners-aside">
+          <Loupe source={page.source} corner={corners[active ?? 0] ?? whole[0]} of={[width, height]} name={NAMES[active ?? 0] ?? ""} />
+          <Preview source={page.source} corners={corners} turn={found.turn} of={[width, height]} />
+        </div>
       </div>
       <footer>
         <Button onClick={() => onDone(null)}>Find again</Button>
@@ -101,20 +106,22 @@ interface Look {
   of: Point;
 }
 
-/** What lies under the chosen corner, enlarged, on the side of the picture away from it. */
-function Loupe({ source, corner, of: [width, height] }: Look & { corner: Point }) {
-  const side = corner[0] > width / 2 ? { left: 8 } : { right: 8 };
-  const [x, y] = [corner[0] / width, corner[1] / height];
-  // The picture's own size on the screen is the container's (cqw, cqh); the corner is brought to the loupe's middle.
+/** What lies under the chosen corner, enlarged, beside the picture: never in the way. */
+function Loupe({ source, corner, of: [width, height], name }: Look & { corner: Point; name: string }) {
+  const scale = (LOUPE_PX * LOUPE_ZOOM) / Math.max(width, height);
   const style: CSSProperties = {
-    ...side,
     width: LOUPE_PX,
     height: LOUPE_PX,
     backgroundImage: `url(${source})`,
-    backgroundSize: `${LOUPE_ZOOM * 100}cqw ${LOUPE_ZOOM * 100}cqh`,
-    backgroundPosition: `calc(${LOUPE_PX / 2}px - ${x * LOUPE_ZOOM * 100}cqw) calc(${LOUPE_PX / 2}px - ${y * LOUPE_ZOOM * 100}cqh)`,
+    backgroundSize: `${width * scale}px ${height * scale}px`,
+    backgroundPosition: `${LOUPE_PX / 2 - corner[0] * scale}px ${LOUPE_PX / 2 - corner[1] * scale}px`,
   };
-  return <i className="corners-loupe" style={style} aria-hidden="true" />;
+  return (
+    <figure className="corners-near" aria-hidden="true">
+      <i className="corners-loupe" style={style} />
+      <figcaption className="soft">{name}, enlarged</figcaption>
+    </figure>
+  );
 }
 
 /** The page as it would be cut, at once. */
