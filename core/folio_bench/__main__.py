@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import argparse
 
-from . import fit_sheet, image, page
+from . import fit_sheet, image, page, question_map
 
 
 def main() -> None:
@@ -13,6 +13,7 @@ def main() -> None:
     page.add_command(commands)
     image.add_command(commands)
     fit_sheet.add_command(commands)
+    question_map.add_command(commands)
     arguments = parser.parse_args()
     arguments.run(arguments)
 

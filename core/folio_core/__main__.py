@@ -18,6 +18,7 @@ from .clock import ExtraTime, window
 from .page import DEFAULT_LIMITS, PageError, Prepared, count_pages, prepare, run_limited
 from .placing import Arrangement, BadArrangement, Placement
 from .question_map import QuestionMapError, parse_question_map
+from .question_paper import propose_map, read_paper
 from .rules_file import described, moment, read_rules
 
 
@@ -43,6 +44,10 @@ def _parser() -> argparse.ArgumentParser:
     preparing.add_argument("files", nargs="+", type=Path, metavar="FILE")
     preparing.add_argument("--out", type=Path, metavar="DIR", help="write the prepared pages there")
     preparing.set_defaults(run=_prepare)
+
+    mapping = commands.add_parser("map", help="a question paper → the question map it proposes")
+    mapping.add_argument("papers", nargs="+", type=Path, metavar="PAPER.pdf")
+    mapping.set_defaults(run=_map)
 
     timing = commands.add_parser("clock", help="time rules → every instant of a sitting, and the phase")
     timing.add_argument("--rules", required=True, type=Path, metavar="FILE", help="see docs/core.md")
@@ -117,6 +122,27 @@ def _described(page: Prepared) -> dict[str, Any]:
         "advice": [finding.code for finding in page.advice],
         "where": {finding.code: finding.where for finding in page.advice if finding.where},
     }
+
+
+def _map(chosen: argparse.Namespace) -> int:
+    return max([_map_of(paper) for paper in chosen.papers])
+
+
+def _map_of(paper: Path) -> int:
+    try:
+        proposal = propose_map(run_limited(read_paper, paper.read_bytes(), DEFAULT_LIMITS))
+    except OSError as error:
+        _say(source=str(paper), error={"code": "unreadable", "message": f"{error.strerror}. Check the path."})
+        return 1
+    except PageError as error:
+        _say(source=str(paper), error={"code": error.trouble, "message": error.message})
+        return 1
+    if not proposal.has_text:
+        words = "This paper has no text in it, only pictures: its questions cannot be read. Type the map."
+        _say(source=str(paper), error={"code": "no_text", "message": words})
+        return 1
+    _say(source=str(paper), map=proposal.short, items=[asdict(item) for item in proposal.items])
+    return 0
 
 
 def _clock(chosen: argparse.Namespace) -> int:

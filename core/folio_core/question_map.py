@@ -121,6 +121,29 @@ def parse_question_map(text: str) -> QuestionMap:
     return QuestionMap(tuple(Question(join_levels(levels)) for piece in pieces for levels in _span(piece)))
 
 
+def in_short(labels: Sequence[str]) -> str:
+    """Labels as one would type their map: "1a", "1b", "1c", "2" → ``1a-c, 2``. `parse_question_map` reads it back."""
+    pieces: list[str] = []
+    paths = [split_label(label) for label in labels]
+    at = 0
+    while at < len(paths):
+        end = at + 1
+        while end < len(paths) and _is_run(paths[at : end + 1]):
+            end += 1
+        first, last = join_levels(paths[at]), paths[end - 1][-1]
+        least = 3 if last.isdecimal() else 2
+        pieces += [f"{first}-{last}"] if end - at >= least else [join_levels(path) for path in paths[at:end]]
+        at = end
+    return ", ".join(pieces)
+
+
+def _is_run(paths: Sequence[tuple[str, ...]]) -> bool:
+    try:
+        return _span(f"{join_levels(paths[0])}-{paths[-1][-1]}") == list(paths)
+    except QuestionMapError:
+        return False
+
+
 def _span(piece: str) -> list[tuple[str, ...]]:
     """The paths of a label or of a range of parts of one question."""
     ends = RANGE.split(piece.lower(), maxsplit=1)
