@@ -61,7 +61,9 @@ def calendar_of(user: User) -> Calendar:
     calendar.add("version", "2.0")
     calendar.add("name", "Inked Folio")
     lines = {line.course_id: line for line in user.enrolments.filter(role=Enrolment.Role.STUDENT)}
-    studied = Assignment.objects.filter(course__in=lines, rehearsal_of=None).select_related("course")
+    studied = Assignment.objects.filter(course__in=lines, rehearsal_of=None, given_out_at__lte=moment()).select_related(
+        "course"
+    )
     for assignment in studied.prefetch_related("personal_dues"):
         folio = assignment.folios.filter(student=user).first()
         window = window_of(assignment, user.pk, folio, lines[assignment.course_id])

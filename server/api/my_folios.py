@@ -36,7 +36,12 @@ class FolioLineOut(Schema):
 
 
 class TaughtOut(Schema):
+    """``given_out_at``: None for a draft."""
+
     assignment: AssignmentOut
+    opens: datetime
+    given_out_at: datetime | None
+    begun: int
     due: datetime
     students: int
     handed_in: int
@@ -57,7 +62,10 @@ def my_folios(request: HttpRequest) -> MyFoliosOut:
     own = Folio.objects.filter(student=user).prefetch_related(Prefetch("editions", Edition.objects.order_by("-number")))
     dues = Prefetch("personal_dues", PersonalDue.objects.filter(person=user))
     assignments = (
-        Assignment.objects.filter(course__in=studied, rehearsal_of=None)
+        Assignment.objects.filter(
+            Q(course__in=studied, given_out_at__lte=now) | Q(folios__student=user), rehearsal_of=None
+        )
+        .distinct()
         .select_related("course")
         .annotate(question_count=Count("questions", Q(questions__removed_at=None)))
         .order_by("due", "pk")
@@ -68,23 +76,33 @@ def my_folios(request: HttpRequest) -> MyFoliosOut:
         .select_related("course")
         .annotate(
             students=Count("course__roster", Q(course__roster__role=Role.STUDENT), distinct=True),
+            begun=Count("folios", distinct=True),
             handed_in=Count("folios", Q(folios__editions__isnull=False), distinct=True),
         )
         .order_by("due", "pk")
     )
     return MyFoliosOut(
         now=now,
-        folios=[_line(assignment, studied[assignment.course_id], now) for assignment in assignments],
+        folios=[_line(assignment, user.pk, studied.get(assignment.course_id), now) for assignment in assignments],
         teaching=[
-            TaughtOut(assignment=AssignmentOut.of(a), due=a.due, students=a.students, handed_in=a.handed_in)
+            TaughtOut(
+                assignment=AssignmentOut.of(a),
+                opens=a.opens,
+                due=a.due,
+                given_out_at=a.given_out_at,
+                students=a.students,
+                begun=a.begun,
+                handed_in=a.handed_in,
+            )
             for a in teaching
         ],
     )
 
 
-def _line(assignment: Assignment, line: Enrolment, now: datetime) -> FolioLineOut:
+def _line(assignment: Assignment, student_id: int, line: Enrolment | None, now: datetime) -> FolioLineOut:
+    """``line``: None where the student is off the roster, and has begun work there."""
     folio = next(iter(assignment.own), None)  # type: ignore[attr-defined]
-    window = window_of(assignment, line.person_id, folio, line)
+    window = window_of(assignment, student_id, folio, line)
     editions = list(folio.editions.all()) if folio else []
     given_out = folio is not None or (now >= assignment.opens and not assignment.rules.timed)
     removed = set(folio.arrangement.get("removed", [])) if folio else set()
@@ -96,6 +114,6 @@ def _line(assignment: Assignment, line: Enrolment, now: datetime) -> FolioLineOu
         questions=assignment.question_count if given_out else None,  # type: ignore[attr-defined]
         edition=editions[0].number if editions else None,
         handed_in_at=editions[0].handed_in_at if editions else None,
-        extra_time=extra_time_words(line),
+        extra_time=extra_time_words(line) if line else "",
         changed=ChangedOut.of(folio, now) if folio else None,
     )

@@ -8,11 +8,12 @@ from django.db.models import QuerySet
 from django.http import HttpRequest
 
 from assignments.models import Assignment
-from courses.models import Enrolment
+from courses.models import Course, Enrolment
 from editions.models import Edition
 from folios.models import Folio
 from people.models import User
 from plumbing.errors import Refused, not_yours
+from plumbing.requests import moment
 
 Role = Enrolment.Role
 _AS_WHOM = {Role.STUDENT: 0, Role.INSTRUCTOR: 1, Role.MARKER: 2}  # somebody of two roles studies, then teaches
@@ -32,6 +33,9 @@ def member_of(user: User, assignment_id: int) -> tuple[Assignment, Enrolment]:
     enrolment = min(lines, key=lambda line: _AS_WHOM[Role(line.role)], default=None)
     if enrolment is None:
         raise not_yours()
+    seen = enrolment.role != Role.STUDENT or assignment.is_given_out(moment())
+    if not seen and not assignment.folios.filter(student=user).exists():
+        raise not_yours()  # a draft is nobody's business yet
     return assignment, enrolment
 
 
@@ -83,6 +87,27 @@ def readable_edition(user: User, folio_id: int, number: int) -> Edition:
         raise not_yours()
     edition.folio = folio
     return edition
+
+
+def taught_course(user: User, course_id: int) -> Course:
+    """Raises Refused (404) for everybody but the instructors of the course and its department's administrators."""
+    course = Course.objects.select_related("department").filter(pk=course_id).first()
+    if course is None or not (teaches(user, course.pk) or administers(user, course)):
+        raise not_yours()
+    return course
+
+
+def administers(user: User, course: Course) -> bool:
+    if user.is_superuser:
+        return True
+    return course.department is not None and course.department.administrators.filter(pk=user.pk).exists()
+
+
+def may_begin_courses(user: User) -> bool:
+    """Who teaches already, or administers a department or this installation."""
+    if user.is_superuser or user.administered_departments.exists():
+        return True
+    return Enrolment.objects.filter(person=user, role=Role.INSTRUCTOR).exists()
 
 
 def teaches(user: User, course_id: int) -> bool:

@@ -20,6 +20,7 @@ from folios.lengthening import lengthen
 from folios.map_editing import Entry, consequences, save_map
 from folios.models import Folio
 from people import guessing
+from people.models import User
 from plumbing.errors import Problem, not_yours
 from plumbing.requests import moment
 
@@ -47,6 +48,7 @@ class FolioLine(Schema):
     closes: datetime | None
     pages: int
     open_labels: list[str]
+    on_roster: bool
 
 
 class HeldUp(Schema):
@@ -137,12 +139,14 @@ def folio_list(request: HttpRequest, assignment_id: int) -> FolioListOut:
     prefetch_related_objects([assignment], "personal_dues")
     roster = Enrolment.objects.filter(course=assignment.course_id, role=Role.STUDENT).select_related("person")
     newest = Prefetch("editions", Edition.objects.order_by("-number"), to_attr="newest_first")
-    begun = assignment.folios.prefetch_related(newest).order_by("attempt")
+    begun = assignment.folios.select_related("student").prefetch_related(newest).order_by("attempt")
     folios = {folio.student_id: folio for folio in begun}
     lines = [
-        _folio_line(assignment, enrolment, folios.get(enrolment.person_id), now)
+        _folio_line(assignment, enrolment.person, enrolment, folios.pop(enrolment.person_id, None), now)
         for enrolment in roster.order_by("person__last_name", "person__first_name")
     ]
+    # Taken off the roster after they had begun: out of the way, not out of sight.
+    lines += [_folio_line(assignment, folio.student, None, folio, now) for folio in folios.values()]
     running = sum(line.folio_id is not None and line.phase in _RUNNING for line in lines)
     return FolioListOut(
         now=now, assignment=AssignmentOut.of(assignment), due=assignment.due, running=running, folios=lines,
@@ -150,9 +154,11 @@ def folio_list(request: HttpRequest, assignment_id: int) -> FolioListOut:
     )  # fmt: skip
 
 
-def _folio_line(assignment: Assignment, enrolment: Enrolment, folio: Folio | None, now: datetime) -> FolioLine:
+def _folio_line(
+    assignment: Assignment, student: User, enrolment: Enrolment | None, folio: Folio | None, now: datetime
+) -> FolioLine:
     edition: Edition | None = next(iter(folio.newest_first), None) if folio else None  # type: ignore[attr-defined]
-    student, window = enrolment.person, window_of(assignment, enrolment.person_id, folio, enrolment)
+    window = window_of(assignment, student.pk, folio, enrolment)
     return FolioLine(
         student=student.name, number=student.number, email=student.email, folio_id=folio.pk if folio else None,
         begun_at=folio.begun_at if folio else None, edition=edition.number if edition else None,
@@ -161,6 +167,7 @@ def _folio_line(assignment: Assignment, enrolment: Enrolment, folio: Folio | Non
         late_seconds=edition.late_seconds if edition else 0, automatic=edition.automatic if edition else False,
         phase=clock.phase(window, now), closes=window.closes if folio else None,
         pages=edition.page_count if edition else 0, open_labels=edition.open_labels if edition else [],
+        on_roster=enrolment is not None,
     )  # fmt: skip
 
 

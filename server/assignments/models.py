@@ -1,11 +1,13 @@
 from __future__ import annotations
 
+from datetime import datetime
 from zoneinfo import ZoneInfo
 
 from django.conf import settings
 from django.core.exceptions import ValidationError
 from django.db import models
 from django.db.models import Q
+from django.utils import timezone
 from django.utils.functional import cached_property
 
 from courses.models import Course, Enrolment, PaperSize, Section
@@ -14,6 +16,11 @@ from folio_core.binding import Paper
 from folio_core.clock import Rules
 from folio_core.question_map import Group, QuestionMap
 from folio_core.question_map import Question as MapQuestion
+
+
+def at_once() -> datetime:
+    """Whatever is made otherwise than on the screen of setting up is given out as it is made."""
+    return timezone.now()
 
 
 class Assignment(models.Model):
@@ -29,6 +36,13 @@ class Assignment(models.Model):
     paper_size = models.CharField(max_length=8, choices=PaperSize, default=PaperSize.A4)
     whole_work = models.BooleanField(default=False, help_text="No questions: nothing is placed.")
     map_version = models.PositiveIntegerField(default=0, editable=False)
+
+    version = models.PositiveIntegerField(
+        default=0, editable=False, help_text="The optimistic lock on all but the map."
+    )
+    given_out_at = models.DateTimeField(
+        null=True, blank=True, default=at_once, help_text="From then on students see it. Empty: a draft."
+    )
 
     opens = models.DateTimeField()
     due = models.DateTimeField()
@@ -59,6 +73,9 @@ class Assignment(models.Model):
                 self.rules  # noqa: B018 (made to see whether it can be)
             except ValueError as error:
                 raise ValidationError(str(error)) from error
+
+    def is_given_out(self, now: datetime) -> bool:
+        return self.given_out_at is not None and self.given_out_at <= now
 
     @property
     def rules(self) -> Rules:

@@ -4,8 +4,9 @@ import zoneinfo
 
 from django.conf import settings
 from django.core.exceptions import ValidationError
-from django.core.validators import MinValueValidator
+from django.core.validators import MaxValueValidator, MinValueValidator
 from django.db import models
+from django.db.models.functions import Lower
 
 from folio_core.binding import Paper
 from folio_core.clock import ExtraTime
@@ -47,6 +48,17 @@ class Course(models.Model):
     contact_name = models.CharField(max_length=120, blank=True)
     contact_email = models.EmailField(blank=True)
     contact_note = models.CharField(max_length=200, blank=True, help_text="When and where help is found.")
+    version = models.PositiveIntegerField(default=0, editable=False, help_text="The optimistic lock on its facts.")
+    join_code = models.CharField(max_length=12, blank=True, editable=False, help_text="Empty: nobody can join by it.")
+    join_until = models.DateTimeField(null=True, editable=False)
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(Lower("code"), name="course_code_once"),
+            models.UniqueConstraint(
+                fields=["join_code"], condition=~models.Q(join_code=""), name="join_code_of_one_course"
+            ),
+        ]
 
     def __str__(self) -> str:
         return f"{self.code} {self.title}"
@@ -78,10 +90,12 @@ class Enrolment(models.Model):
     person = models.ForeignKey(settings.AUTH_USER_MODEL, models.CASCADE, related_name="enrolments")
     role = models.CharField(max_length=16, choices=Role, default=Role.STUDENT)
     section = models.ForeignKey(Section, models.SET_NULL, null=True, blank=True, related_name="enrolments")
-    extra_factor = models.FloatField(default=1.0, validators=[MinValueValidator(1.0)])
-    extra_minutes = models.PositiveSmallIntegerField(default=0)
+    extra_factor = models.FloatField(default=1.0, validators=[MinValueValidator(1.0), MaxValueValidator(4.0)])
+    extra_minutes = models.PositiveSmallIntegerField(default=0, validators=[MaxValueValidator(600)])
     extra_on_handover = models.BooleanField(default=False, help_text="The factor lengthens the handover too.")
     extra_on_due = models.BooleanField(default=False, help_text="The due moment moves by as much as the sitting grew.")
+
+    extra_reason = models.CharField(max_length=200, blank=True, help_text="Only staff see it.")
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["course", "person", "role"], name="once_a_role_on_a_roster")]

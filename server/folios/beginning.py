@@ -15,7 +15,7 @@ from live.announcing import announce
 from people.models import User
 
 from .events import Begun
-from .models import Folio, record
+from .models import Folio, assignment_topic, record
 
 
 def terms_for(assignment: Assignment, person_id: int, enrolment: Enrolment | None) -> Terms:
@@ -55,4 +55,5 @@ def create_folio(assignment: Assignment, student: User, begun_at: datetime, *, a
     )  # fmt: skip
     record(folio, Begun(), begun_at)
     announce(folio.topic)
+    announce(assignment_topic(assignment.pk), begun=folio.pk)
     return folio

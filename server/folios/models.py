@@ -57,6 +57,11 @@ def folio_topic(folio_id: int) -> str:
     return f"folio:{folio_id}"
 
 
+def assignment_topic(assignment_id: int) -> str:
+    """To which it is announced that somebody has begun."""
+    return f"assignment:{assignment_id}"
+
+
 class Event(models.Model):
     """The folio's record. Append-only: database triggers refuse change and removal, and chain the events of a folio.
 

@@ -12,13 +12,17 @@ from api import (
     calendar_feed,
     camera,
     contacts,
+    courses,
+    joining,
     my_folios,
     news,
     question_paper,
     reading,
     receipt,
     receipt_keys,
+    setting_up,
     sign_in,
+    sitting,
     staff,
     uploads,
 )
@@ -26,7 +30,7 @@ from plumbing import errors
 
 _SCREENS = (
     sign_in, account, contacts, my_folios, brief, question_paper, board, uploads, receipt, receipt_keys, reading, staff,
-    calendar_feed, camera, news,
+    courses, joining, setting_up, sitting, calendar_feed, camera, news,
 )  # fmt: skip
 
 

@@ -6,7 +6,7 @@ import asyncio
 import json
 import logging
 from collections import defaultdict
-from collections.abc import AsyncIterator
+from collections.abc import AsyncIterator, Callable, Iterable
 from contextlib import asynccontextmanager
 from typing import Any
 
@@ -31,16 +31,30 @@ class Listener:
     @asynccontextmanager
     async def news_of(self, *topics: str) -> AsyncIterator[asyncio.Queue[dict[str, Any]]]:
         """A queue of what is announced to these topics from now on."""
-        queue: asyncio.Queue[dict[str, Any]] = asyncio.Queue(_BACKLOG)
-        for topic in topics:
+        async with self.news_of_more(topics) as (queue, _):
+            yield queue
+
+    @asynccontextmanager
+    async def news_of_more(
+        self, topics: Iterable[str], backlog: int = _BACKLOG
+    ) -> AsyncIterator[tuple[asyncio.Queue[dict[str, Any]], Callable[[str], None]]]:
+        """The queue, and what adds a further topic to it."""
+        queue: asyncio.Queue[dict[str, Any]] = asyncio.Queue(backlog)
+        heard: set[str] = set()
+
+        def hear(topic: str) -> None:
+            heard.add(topic)
             self._queues[topic].add(queue)
+
+        for topic in topics:
+            hear(topic)
         if self._task is None:
             self._task = asyncio.create_task(self._listen())
         try:
             await asyncio.wait_for(self._ready.wait(), timeout=5)
-            yield queue
+            yield queue, hear
         finally:
-            for topic in topics:
+            for topic in heard:
                 self._leave(topic, queue)
             self._rest()
 

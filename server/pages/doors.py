@@ -102,6 +102,7 @@ DOORS = (
     Door("PUT", re.compile(r"/api/camera/originals"), judge_picture, _done),
     Door("POST", re.compile(r"/api/camera/uploads"), judge_picture, _done),
     Door("PATCH", re.compile(rf"/api/camera/uploads/({_UUID})"), judge_picture_piece, _done),
+    Door("PUT", re.compile(r"/api/assignments/(\d+)/paper"), judge_staff),
     Door("POST", re.compile(r"/admin/.*"), judge_staff),
 )
 

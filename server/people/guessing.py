@@ -108,3 +108,15 @@ def _of_device(device: Device) -> str:
 
 def _of_address(address: str) -> str:
     return f"address {address}"
+
+
+FREE_CODES = 10  # wrong join codes an hour
+
+
+def tries_of(account: str, now: datetime) -> int:
+    """What was guessed wrongly by, or of, ``account`` within the hour; for codes that are typed by who is signed in."""
+    return SignInFailure.objects.filter(account=account, at__gt=now - _REMEMBERED).count()
+
+
+def note_try(account: str, now: datetime) -> None:
+    SignInFailure.objects.create(account=account, source="signed in", at=now)

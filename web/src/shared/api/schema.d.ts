@@ -166,6 +166,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/assignments/{assignment_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Discard
+         * @description A draft that nobody has begun.
+         */
+        delete: operations["api_setting_up_discard"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/assignments/{assignment_id}/begin": {
         parameters: {
             query?: never;
@@ -223,6 +243,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/assignments/{assignment_id}/give-out": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Give Out */
+        post: operations["api_setting_up_give_out"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/assignments/{assignment_id}/lengthen": {
         parameters: {
             query?: never;
@@ -237,6 +274,46 @@ export interface paths {
          * @description Give minutes to one running sitting, or to all; the students see it at once.
          */
         post: operations["api_staff_post_lengthen"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/assignments/{assignment_id}/paper": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Paper
+         * @description The question paper, as the body's bytes: a PDF, or a photograph of it.
+         */
+        put: operations["api_setting_up_put_paper"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/assignments/{assignment_id}/paper/proposal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Proposal
+         * @description The question map that the paper itself says.
+         */
+        get: operations["api_setting_up_proposal"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -375,6 +452,107 @@ export interface paths {
          * @description Begin a rehearsal, or go on with the one that runs.
          */
         post: operations["api_brief_post_rehearse"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/assignments/{assignment_id}/setting-up": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Setting Up Of */
+        get: operations["api_setting_up_setting_up_of"];
+        /**
+         * Change Setting Up
+         * @description All of it, or with an error nothing. Who has begun keeps their terms but where they gain.
+         */
+        put: operations["api_setting_up_change_setting_up"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/assignments/{assignment_id}/sitting": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Sitting
+         * @description Every student of the roster, and who has begun though no longer on it.
+         */
+        get: operations["api_sitting_sitting"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/assignments/{assignment_id}/sitting/lines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Lines Of
+         * @description Only the lines of these folios, after news of them. It is asked by POST for the length of the list.
+         */
+        post: operations["api_sitting_lines_of"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/assignments/{assignment_id}/sitting/news": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Sitting News
+         * @description Server-sent events: ``{"folios": [12, 31]}``, whose lines have changed. Ends with the session.
+         */
+        get: operations["api_sitting_sitting_news"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/assignments/{assignment_id}/take-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Back
+         * @description A draft again, while nobody has begun.
+         */
+        post: operations["api_setting_up_take_back"];
         delete?: never;
         options?: never;
         head?: never;
@@ -531,6 +709,214 @@ export interface paths {
         get: operations["api_contacts_contacts"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/courses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** My Courses */
+        get: operations["api_courses_my_courses"];
+        put?: never;
+        /**
+         * Begin Course
+         * @description Whoever begins a course teaches it.
+         */
+        post: operations["api_courses_begin_course"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/courses/{course_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One Course */
+        get: operations["api_courses_one_course"];
+        /** Change Course */
+        put: operations["api_courses_change_course"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/courses/{course_id}/assignments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Begin Assignment
+         * @description A draft, empty or like another assignment that one teaches.
+         */
+        post: operations["api_setting_up_begin_assignment"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/courses/{course_id}/join-code": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make Join Code
+         * @description A new one; the one before is good for nothing from then on.
+         */
+        post: operations["api_courses_make_join_code"];
+        /** End Join Code */
+        delete: operations["api_courses_end_join_code"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/courses/{course_id}/people": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * People
+         * @description By family name; the screen sorts as its language does.
+         */
+        get: operations["api_courses_people"];
+        put?: never;
+        /**
+         * Add Person
+         * @description By hand. Somebody who is known by mail address is matched, never doubled.
+         */
+        post: operations["api_courses_add_person"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/courses/{course_id}/people/{line_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Change Person
+         * @description Section and extra time. Work that is begun hears of it where it gains by it.
+         */
+        put: operations["api_courses_change_person"];
+        post?: never;
+        /**
+         * Remove Person
+         * @description Off the roster; what was begun is kept, and stays in the list of folios.
+         */
+        delete: operations["api_courses_remove_person"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/courses/{course_id}/people/{line_id}/invite": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Invite Again
+         * @description Raises Refused (409) for somebody who has a password: they ask for a link themselves.
+         */
+        post: operations["api_courses_invite_again"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/courses/{course_id}/roster": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Roster
+         * @description Take a file in: adds and changes, and removes only who is named. Bad rows are left out.
+         */
+        post: operations["api_courses_take_roster"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/courses/{course_id}/roster.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Roster File
+         * @description As it can be taken in again.
+         */
+        get: operations["api_courses_roster_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/courses/{course_id}/roster/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Roster
+         * @description Nothing is written.
+         */
+        post: operations["api_courses_read_roster"];
         delete?: never;
         options?: never;
         head?: never;
@@ -854,6 +1240,24 @@ export interface paths {
         patch: operations["api_uploads_piece"];
         trace?: never;
     };
+    "/api/join/{code}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Look At Code */
+        get: operations["api_joining_look_at_code"];
+        put?: never;
+        /** Join */
+        post: operations["api_joining_join"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/me": {
         parameters: {
             query?: never;
@@ -1024,6 +1428,26 @@ export interface paths {
         get: operations["api_sign_in_passkey_asked"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/typed-maps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Typed Map
+         * @description What a map means that is typed in one line: "1a-c, 2" → 1a, 1b, 1c, 2.
+         */
+        post: operations["api_setting_up_typed_map"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1232,6 +1656,15 @@ export interface components {
             /** Writing Minutes */
             writing_minutes: number | null;
         };
+        /** BadRowOut */
+        BadRowOut: {
+            /** Line */
+            line: number;
+            /** Reason */
+            reason: string;
+            /** Text */
+            text: string;
+        };
         /**
          * Basis
          * @enum {string}
@@ -1381,6 +1814,18 @@ export interface components {
              */
             until: string;
         };
+        /** ChangeOut */
+        ChangeOut: {
+            /** Email */
+            email: string;
+            /** Line */
+            line: number;
+            /** Name */
+            name: string;
+            role: components["schemas"]["Role"];
+            /** Words */
+            words: string[];
+        };
         /**
          * ChangedOut
          * @description How the board differs from the newest edition, in short words. ``by_itself``: what of it is handed in at the
@@ -1407,6 +1852,11 @@ export interface components {
             code: string;
         };
         /**
+         * Column
+         * @enum {string}
+         */
+        Column: "name" | "given_name" | "family_name" | "number" | "email" | "section" | "role" | "extra_time";
+        /**
          * ConsequenceOut
          * @description What saving a map would change. ``losing``: how many students placed pages on, or left blank, what it removes.
          */
@@ -1431,6 +1881,122 @@ export interface components {
             name: string;
             /** Note */
             note: string;
+        };
+        /** CourseIn */
+        CourseIn: {
+            /** Code */
+            code: string;
+            /**
+             * Contact Email
+             * @default
+             */
+            contact_email: string;
+            /**
+             * Contact Name
+             * @default
+             */
+            contact_name: string;
+            /**
+             * Contact Note
+             * @default
+             */
+            contact_note: string;
+            /**
+             * Paper Size
+             * @default A4
+             * @enum {string}
+             */
+            paper_size: "A4" | "LETTER";
+            /**
+             * Place
+             * @default
+             */
+            place: string;
+            /**
+             * Term
+             * @default
+             */
+            term: string;
+            /** Time Zone */
+            time_zone: string;
+            /** Title */
+            title: string;
+            /** Version */
+            version: number;
+        };
+        /**
+         * CourseLineOut
+         * @description In the list of courses one teaches.
+         */
+        CourseLineOut: {
+            /** Code */
+            code: string;
+            /** Id */
+            id: number;
+            /** Students */
+            students: number;
+            /** Term */
+            term: string;
+            /** Title */
+            title: string;
+        };
+        /** CourseOut */
+        CourseOut: {
+            /** Code */
+            code: string;
+            /**
+             * Contact Email
+             * @default
+             */
+            contact_email: string;
+            /**
+             * Contact Name
+             * @default
+             */
+            contact_name: string;
+            /**
+             * Contact Note
+             * @default
+             */
+            contact_note: string;
+            /** Id */
+            id: number;
+            join: components["schemas"]["JoinCodeOut"] | null;
+            /**
+             * Now
+             * Format: date-time
+             */
+            now: string;
+            /**
+             * Paper Size
+             * @default A4
+             * @enum {string}
+             */
+            paper_size: "A4" | "LETTER";
+            /**
+             * Place
+             * @default
+             */
+            place: string;
+            /** Sections */
+            sections: string[];
+            /** Staff */
+            staff: number;
+            /** Students */
+            students: number;
+            /**
+             * Term
+             * @default
+             */
+            term: string;
+            /** Time Zone */
+            time_zone: string;
+            /** Title */
+            title: string;
+            /** Version */
+            version: number;
+            /** Work */
+            work: components["schemas"]["WorkOut"][];
         };
         /**
          * Credentials
@@ -1479,6 +2045,30 @@ export interface components {
             verdict: components["schemas"]["Verdict"];
         };
         /**
+         * ExampleOut
+         * @description One student's sitting as the rules would have it. ``cut_minutes``: what the due moment takes of the full time.
+         */
+        ExampleOut: {
+            /**
+             * Begins
+             * Format: date-time
+             */
+            begins: string;
+            /**
+             * Closes
+             * Format: date-time
+             */
+            closes: string;
+            /** Cut Minutes */
+            cut_minutes: number;
+            /** Name */
+            name: string;
+            /** Whom */
+            whom: string;
+            /** Writing Ends */
+            writing_ends: string | null;
+        };
+        /**
          * Failed
          * @description A page cannot be opened.
          */
@@ -1521,6 +2111,8 @@ export interface components {
             late_seconds: number;
             /** Number */
             number: string;
+            /** On Roster */
+            on_roster: boolean;
             /** Open Labels */
             open_labels: string[];
             /** Pages */
@@ -1591,6 +2183,14 @@ export interface components {
             /** Turn */
             turn: number;
         };
+        /**
+         * GiveOutIn
+         * @description ``at``: a time of day in the course's zone; none is at once.
+         */
+        GiveOutIn: {
+            /** At */
+            at?: string | null;
+        };
         /** HandInIn */
         HandInIn: {
             /**
@@ -1638,6 +2238,33 @@ export interface components {
             link: components["schemas"]["CameraLinkOut"];
             /** Modules */
             modules: string[];
+        };
+        /** JoinCodeOut */
+        JoinCodeOut: {
+            /** Address */
+            address: string;
+            /** Code */
+            code: string;
+            /**
+             * Until
+             * Format: date-time
+             */
+            until: string;
+        };
+        /**
+         * JoinOut
+         * @description ``role``: what the signed-in person is in the course already, if anything.
+         */
+        JoinOut: {
+            /** Code */
+            code: string;
+            /** Instructors */
+            instructors: string[];
+            role: components["schemas"]["Role"] | null;
+            /** Term */
+            term: string;
+            /** Title */
+            title: string;
         };
         /** KeysOut */
         KeysOut: {
@@ -1698,6 +2325,39 @@ export interface components {
             /** Pages */
             pages: number;
         };
+        /** LineIn */
+        LineIn: {
+            /**
+             * Extra On Due
+             * @default false
+             */
+            extra_on_due: boolean;
+            /**
+             * Extra On Handover
+             * @default false
+             */
+            extra_on_handover: boolean;
+            /**
+             * Extra Reason
+             * @default
+             */
+            extra_reason: string;
+            /**
+             * Extra Time
+             * @default
+             */
+            extra_time: string;
+            /**
+             * Section
+             * @default
+             */
+            section: string;
+        };
+        /** LinesIn */
+        LinesIn: {
+            /** Folios */
+            folios: number[];
+        };
         /** LinkAskedIn */
         LinkAskedIn: {
             /** Email */
@@ -1714,6 +2374,11 @@ export interface components {
             seconds_a_page: number;
             /** Steps */
             steps: components["schemas"]["StepOut"][];
+        };
+        /** Made */
+        Made: {
+            /** Id */
+            id: number;
         };
         /** MailOut */
         MailOut: {
@@ -1789,6 +2454,26 @@ export interface components {
             /** Teaches */
             teaches: boolean;
         };
+        /** MissingOut */
+        MissingOut: {
+            /** Begun */
+            begun: number;
+            /** Email */
+            email: string;
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+        };
+        /** MyCoursesOut */
+        MyCoursesOut: {
+            /** Courses */
+            courses: components["schemas"]["CourseLineOut"][];
+            /** Departments */
+            departments: string[];
+            /** May Begin */
+            may_begin: boolean;
+        };
         /** MyFoliosOut */
         MyFoliosOut: {
             /** Folios */
@@ -1801,6 +2486,56 @@ export interface components {
             /** Teaching */
             teaching: components["schemas"]["TaughtOut"][];
         };
+        /**
+         * Need
+         * @enum {string}
+         */
+        Need: "no_page" | "promised" | "failed" | "time_runs";
+        /** NewCourseIn */
+        NewCourseIn: {
+            /** Code */
+            code: string;
+            /**
+             * Contact Email
+             * @default
+             */
+            contact_email: string;
+            /**
+             * Contact Name
+             * @default
+             */
+            contact_name: string;
+            /**
+             * Contact Note
+             * @default
+             */
+            contact_note: string;
+            /**
+             * Department
+             * @default
+             */
+            department: string;
+            /**
+             * Paper Size
+             * @default A4
+             * @enum {string}
+             */
+            paper_size: "A4" | "LETTER";
+            /**
+             * Place
+             * @default
+             */
+            place: string;
+            /**
+             * Term
+             * @default
+             */
+            term: string;
+            /** Time Zone */
+            time_zone: string;
+            /** Title */
+            title: string;
+        };
         /** NewPasswordIn */
         NewPasswordIn: {
             /** New */
@@ -1809,6 +2544,13 @@ export interface components {
             person: string;
             /** Token */
             token: string;
+        };
+        /** NewWorkIn */
+        NewWorkIn: {
+            /** Copy Of */
+            copy_of?: number | null;
+            /** Title */
+            title: string;
         };
         /**
          * NotDeliveredOut
@@ -1824,6 +2566,13 @@ export interface components {
             promised: string;
             /** Sha256 */
             sha256: string;
+        };
+        /** OddOut */
+        OddOut: {
+            /** Field */
+            field: string;
+            /** Words */
+            words: string;
         };
         /**
          * PaceOut
@@ -1893,6 +2642,18 @@ export interface components {
             /** Width */
             width: number;
         };
+        /** PaperFileOut */
+        PaperFileOut: {
+            /** Name */
+            name: string;
+            /** Pages */
+            pages: number;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "drawing" | "drawn" | "failed";
+        };
         /**
          * PaperOut
          * @description ``failed``: it cannot be drawn and is there as a download only.
@@ -1955,6 +2716,72 @@ export interface components {
             new: string;
             /** Old */
             old: string;
+        };
+        /**
+         * PersonIn
+         * @description By hand: who, as on a line of the file.
+         */
+        PersonIn: {
+            /** Email */
+            email: string;
+            /**
+             * Family Name
+             * @default
+             */
+            family_name: string;
+            /**
+             * Given Name
+             * @default
+             */
+            given_name: string;
+            /**
+             * Invite
+             * @default true
+             */
+            invite: boolean;
+            /**
+             * Number
+             * @default
+             */
+            number: string;
+            /** @default student */
+            role: components["schemas"]["Role"];
+            /**
+             * Section
+             * @default
+             */
+            section: string;
+        };
+        /**
+         * PersonOut
+         * @description A line of the roster. ``extra_time``: as it is written, "×1.25 + 10 min". ``begun``: folios of this course.
+         */
+        PersonOut: {
+            /** Begun */
+            begun: number;
+            /** Can Sign In */
+            can_sign_in: boolean;
+            /** Email */
+            email: string;
+            /** Extra On Due */
+            extra_on_due: boolean;
+            /** Extra On Handover */
+            extra_on_handover: boolean;
+            /** Extra Reason */
+            extra_reason: string;
+            /** Extra Time */
+            extra_time: string;
+            /** Family Name */
+            family_name: string;
+            /** Given Name */
+            given_name: string;
+            /** Id */
+            id: number;
+            /** Number */
+            number: string;
+            role: components["schemas"]["Role"];
+            /** Section */
+            section: string;
         };
         /**
          * Phase
@@ -2058,6 +2885,36 @@ export interface components {
             sha256: string;
             /** Size */
             size: number;
+        };
+        /**
+         * ProposalOut
+         * @description ``has_text``: of a photographed paper nothing can be read. ``missing``: labels of the paper that the map lacks;
+         *     ``unknown``: labels of the map that the paper lacks.
+         */
+        ProposalOut: {
+            /** Entries */
+            entries: components["schemas"]["ProposedEntry"][];
+            /** Has Text */
+            has_text: boolean;
+            /** Map */
+            map: string;
+            /** Missing */
+            missing: string[];
+            /** Unknown */
+            unknown: string[];
+        };
+        /** ProposedEntry */
+        ProposedEntry: {
+            /** Label */
+            label: string;
+            /** Page */
+            page: number;
+            /** Points */
+            points: number | null;
+            /** Title */
+            title: string;
+            /** Top */
+            top: number;
         };
         /** QuestionMapIn */
         QuestionMapIn: {
@@ -2299,6 +3156,11 @@ export interface components {
             page: number;
         };
         /**
+         * Role
+         * @enum {string}
+         */
+        Role: "student" | "marker" | "instructor";
+        /**
          * RoomOut
          * @description Of the files of a folio, where it is nearly used up.
          */
@@ -2311,6 +3173,68 @@ export interface components {
             most_files: number;
             /** Most Megabytes */
             most_megabytes: number;
+        };
+        /**
+         * RosterFileIn
+         * @description ``data``: the file's bytes, base64. ``columns``: where each stands, from 0; without them they are guessed.
+         */
+        RosterFileIn: {
+            /** Columns */
+            columns?: {
+                [key: string]: number;
+            } | null;
+            /** Data */
+            data: string;
+        };
+        /**
+         * RosterReadOut
+         * @description What a file says and what taking it in would do. ``sample``: its first rows, cell by cell.
+         */
+        RosterReadOut: {
+            /** Added */
+            added: components["schemas"]["ChangeOut"][];
+            /** Bad */
+            bad: components["schemas"]["BadRowOut"][];
+            /** Changed */
+            changed: components["schemas"]["ChangeOut"][];
+            /** Columns */
+            columns: {
+                [key: string]: number;
+            };
+            /** Encoding */
+            encoding: string;
+            /** Header */
+            header: string[];
+            /** Missing */
+            missing: components["schemas"]["MissingOut"][];
+            /** Same */
+            same: number;
+            /** Sample */
+            sample: string[][];
+            /** Separator */
+            separator: string;
+        };
+        /**
+         * RosterTakeIn
+         * @description ``remove``: ids of roster lines that the file does not name and that are to go.
+         */
+        RosterTakeIn: {
+            /** Columns */
+            columns?: {
+                [key: string]: number;
+            } | null;
+            /** Data */
+            data: string;
+            /**
+             * Invite
+             * @default false
+             */
+            invite: boolean;
+            /**
+             * Remove
+             * @default []
+             */
+            remove: number[];
         };
         /**
          * SecondFactorBegun
@@ -2348,6 +3272,103 @@ export interface components {
              */
             sha256: string;
         };
+        /** SettingUpIn */
+        SettingUpIn: {
+            /** Due */
+            due: string;
+            /** Due Cuts Sitting */
+            due_cuts_sitting: boolean;
+            /** Handover Minutes */
+            handover_minutes: number;
+            /**
+             * Instructions
+             * @default
+             */
+            instructions: string;
+            /**
+             * Instructions Before
+             * @default
+             */
+            instructions_before: string;
+            /** Late Until */
+            late_until: string | null;
+            /** Offers Rehearsal */
+            offers_rehearsal: boolean;
+            /** Opens */
+            opens: string;
+            /** Placing Minutes */
+            placing_minutes: number;
+            /** Pledge Minutes */
+            pledge_minutes: number;
+            /** Title */
+            title: string;
+            /** Version */
+            version: number;
+            /** Whole Work */
+            whole_work: boolean;
+            /** Writing Minutes */
+            writing_minutes: number | null;
+        };
+        /** SettingUpOut */
+        SettingUpOut: {
+            assignment: components["schemas"]["AssignmentOut"];
+            /** Begun */
+            begun: number;
+            /** Course Id */
+            course_id: number;
+            /** Due */
+            due: string;
+            /** Due Cuts Sitting */
+            due_cuts_sitting: boolean;
+            /** Examples */
+            examples: components["schemas"]["ExampleOut"][];
+            /** Given Out At */
+            given_out_at: string | null;
+            /** Handover Minutes */
+            handover_minutes: number;
+            /**
+             * Instructions
+             * @default
+             */
+            instructions: string;
+            /**
+             * Instructions Before
+             * @default
+             */
+            instructions_before: string;
+            /** Late Until */
+            late_until: string | null;
+            /** Map */
+            map: string;
+            /**
+             * Now
+             * Format: date-time
+             */
+            now: string;
+            /** Odd */
+            odd: components["schemas"]["OddOut"][];
+            /** Offers Rehearsal */
+            offers_rehearsal: boolean;
+            /** Opens */
+            opens: string;
+            paper: components["schemas"]["PaperFileOut"] | null;
+            /** Placing Minutes */
+            placing_minutes: number;
+            /** Pledge Minutes */
+            pledge_minutes: number;
+            /** Points */
+            points: number;
+            /** Students */
+            students: number;
+            /** Title */
+            title: string;
+            /** Version */
+            version: number;
+            /** Whole Work */
+            whole_work: boolean;
+            /** Writing Minutes */
+            writing_minutes: number | null;
+        };
         /**
          * SigningKeyOut
          * @description ``public_key``: the 32 bytes of an Ed25519 key (RFC 8032) in base64.
@@ -2364,6 +3385,72 @@ export interface components {
             key_id: string;
             /** Public Key */
             public_key: string;
+        };
+        /**
+         * SittingLine
+         * @description One student. ``arrived``: when each page became safe; ``promised``: pages promised and not here; ``closes``: None
+         *     where nothing has begun and nothing runs.
+         */
+        SittingLine: {
+            /** Arrived */
+            arrived: string[];
+            /** Begun */
+            begun: string | null;
+            /**
+             * Closes
+             * Format: date-time
+             */
+            closes: string;
+            /** Edition */
+            edition: number | null;
+            /** Extra Time */
+            extra_time: string;
+            /** Folio Id */
+            folio_id: number | null;
+            /** Handed In At */
+            handed_in_at: string | null;
+            /** Latest Full Begin */
+            latest_full_begin: string | null;
+            /** Name */
+            name: string;
+            /** Needs */
+            needs: components["schemas"]["Need"][];
+            /** Number */
+            number: string;
+            /** On Roster */
+            on_roster: boolean;
+            /** Person Id */
+            person_id: number;
+            phase: components["schemas"]["Phase"];
+            /** Promised */
+            promised: number;
+            /** Section */
+            section: string;
+            /** Writing Ends */
+            writing_ends: string | null;
+        };
+        /** SittingOut */
+        SittingOut: {
+            assignment: components["schemas"]["AssignmentOut"];
+            /**
+             * Due
+             * Format: date-time
+             */
+            due: string;
+            /** Lines */
+            lines: components["schemas"]["SittingLine"][];
+            /**
+             * Now
+             * Format: date-time
+             */
+            now: string;
+            /**
+             * Opens
+             * Format: date-time
+             */
+            opens: string;
+            /** Timed */
+            timed: boolean;
         };
         /** SpareCodesOut */
         SpareCodesOut: {
@@ -2406,16 +3493,39 @@ export interface components {
             /** Students */
             students: number;
         };
-        /** TaughtOut */
+        /** TakenInOut */
+        TakenInOut: {
+            /** Added */
+            added: number;
+            /** Changed */
+            changed: number;
+            /** Invited */
+            invited: number;
+            /** Removed */
+            removed: number;
+        };
+        /**
+         * TaughtOut
+         * @description ``given_out_at``: None for a draft.
+         */
         TaughtOut: {
             assignment: components["schemas"]["AssignmentOut"];
+            /** Begun */
+            begun: number;
             /**
              * Due
              * Format: date-time
              */
             due: string;
+            /** Given Out At */
+            given_out_at: string | null;
             /** Handed In */
             handed_in: number;
+            /**
+             * Opens
+             * Format: date-time
+             */
+            opens: string;
             /** Students */
             students: number;
         };
@@ -2429,6 +3539,16 @@ export interface components {
          * @enum {string}
          */
         Trouble: "empty" | "wrong_kind" | "too_large" | "too_many_pixels" | "too_many_pages" | "truncated" | "encrypted" | "took_too_long" | "too_much_memory" | "decoder_died" | "machine_busy";
+        /** TypedMapIn */
+        TypedMapIn: {
+            /** Text */
+            text: string;
+        };
+        /** TypedMapOut */
+        TypedMapOut: {
+            /** Labels */
+            labels: string[];
+        };
         /**
          * Verdict
          * @enum {string}
@@ -2477,6 +3597,41 @@ export interface components {
             timed: boolean;
             /** Writing Ends */
             writing_ends: string | null;
+        };
+        /** WorkMade */
+        WorkMade: {
+            /** Id */
+            id: number;
+        };
+        /**
+         * WorkOut
+         * @description An assignment in the list of its course.
+         */
+        WorkOut: {
+            /** Begun */
+            begun: number;
+            /**
+             * Due
+             * Format: date-time
+             */
+            due: string;
+            /** Given Out At */
+            given_out_at: string | null;
+            /** Handed In */
+            handed_in: number;
+            /** Id */
+            id: number;
+            /**
+             * Opens
+             * Format: date-time
+             */
+            opens: string;
+            /** Questions */
+            questions: number;
+            /** Title */
+            title: string;
+            /** Writing Minutes */
+            writing_minutes: number | null;
         };
     };
     responses: never;
@@ -2764,6 +3919,44 @@ export interface operations {
             };
         };
     };
+    api_setting_up_discard: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                assignment_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     api_brief_begin: {
         parameters: {
             query?: never;
@@ -2866,6 +4059,59 @@ export interface operations {
             };
         };
     };
+    api_setting_up_give_out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                assignment_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GiveOutIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SettingUpOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     api_staff_post_lengthen: {
         parameters: {
             query?: never;
@@ -2901,6 +4147,97 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_setting_up_put_paper: {
+        parameters: {
+            query: {
+                name: string;
+            };
+            header?: never;
+            path: {
+                assignment_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SettingUpOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_setting_up_proposal: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                assignment_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProposalOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3198,6 +4535,216 @@ export interface operations {
             };
         };
     };
+    api_setting_up_setting_up_of: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                assignment_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SettingUpOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_setting_up_change_setting_up: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                assignment_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SettingUpIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SettingUpOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_sitting_sitting: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                assignment_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SittingOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_sitting_lines_of: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                assignment_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LinesIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SittingLine"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_sitting_sitting_news: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                assignment_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    api_setting_up_take_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                assignment_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SettingUpOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     api_calendar_feed_feed_address: {
         parameters: {
             query?: never;
@@ -3478,6 +5025,571 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ContactOut"][];
+                };
+            };
+        };
+    };
+    api_courses_my_courses: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MyCoursesOut"];
+                };
+            };
+        };
+    };
+    api_courses_begin_course: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewCourseIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Made"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_courses_one_course: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                course_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CourseOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_courses_change_course: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                course_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CourseIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CourseOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_setting_up_begin_assignment: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                course_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewWorkIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorkMade"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_courses_make_join_code: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                course_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JoinCodeOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_courses_end_join_code: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                course_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_courses_people: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                course_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonOut"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_courses_add_person: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                course_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PersonIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakenInOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_courses_change_person: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                course_id: number;
+                line_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LineIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_courses_remove_person: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                course_id: number;
+                line_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_courses_invite_again: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                course_id: number;
+                line_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_courses_take_roster: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                course_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RosterTakeIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakenInOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_courses_roster_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                course_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_courses_read_roster: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                course_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RosterFileIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RosterReadOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -4154,6 +6266,95 @@ export interface operations {
             };
         };
     };
+    api_joining_look_at_code: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JoinOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_joining_join: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JoinOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     api_sign_in_me: {
         parameters: {
             query?: never;
@@ -4430,6 +6631,39 @@ export interface operations {
                     "application/json": {
                         [key: string]: unknown;
                     } | null;
+                };
+            };
+        };
+    };
+    api_setting_up_typed_map: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TypedMapIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TypedMapOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };

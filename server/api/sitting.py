@@ -1,0 +1,202 @@
+"""The sitting as it happens, for those who teach: one line a student, and one stream of what changes."""
+
+from __future__ import annotations
+
+import asyncio
+import json
+from collections import defaultdict
+from collections.abc import AsyncIterator, Collection, Iterable
+from datetime import datetime
+
+from asgiref.sync import sync_to_async
+from django.db import close_old_connections
+from django.db.models import Prefetch, prefetch_related_objects
+from django.http import HttpRequest, StreamingHttpResponse
+from ninja import Field, Router, Schema
+
+from assignments.models import Assignment
+from courses.models import Enrolment
+from editions.models import Edition
+from folio_core import clock
+from folio_core.attention import Need, Seen, needs
+from folio_core.clock import Phase
+from folio_core.roster.people import write_extra_time
+from folios.beginning import window_of
+from folios.models import Folio, assignment_topic, folio_topic
+from live.listener import listener
+from pages.models import Original, Page, Pledge
+from people.models import User
+from people.signing_in import person_topic
+from plumbing.errors import Problem
+from plumbing.requests import moment
+
+from .permissions import Role, instructor_of, person
+from .schemas import AssignmentOut
+
+router = Router(tags=["sitting"])
+_HEARTBEAT_SECONDS = 15
+_GATHERED_SECONDS = 0.05  # what happens within it comes as one piece of news
+_BACKLOG = 2000
+
+
+class SittingLine(Schema):
+    """One student. ``arrived``: when each page became safe; ``promised``: pages promised and not here; ``closes``: None
+    where nothing has begun and nothing runs."""
+
+    person_id: int
+    name: str
+    number: str
+    section: str
+    extra_time: str
+    folio_id: int | None
+    on_roster: bool
+    begun: datetime | None
+    writing_ends: datetime | None
+    closes: datetime
+    latest_full_begin: datetime | None
+    phase: Phase
+    arrived: list[datetime]
+    promised: int
+    edition: int | None
+    handed_in_at: datetime | None
+    needs: list[Need]
+
+
+class SittingOut(Schema):
+    now: datetime
+    assignment: AssignmentOut
+    timed: bool
+    opens: datetime
+    due: datetime
+    lines: list[SittingLine]
+
+
+class LinesIn(Schema):
+    folios: list[int] = Field(max_length=1000)
+
+
+@router.get("/assignments/{int:assignment_id}/sitting", response={200: SittingOut, 404: Problem})
+def sitting(request: HttpRequest, assignment_id: int) -> SittingOut:
+    """Every student of the roster, and who has begun though no longer on it."""
+    assignment, now = instructor_of(person(request), assignment_id), moment()
+    return SittingOut(
+        now=now, assignment=AssignmentOut.of(assignment), timed=assignment.rules.timed, opens=assignment.opens,
+        due=assignment.due, lines=_lines(assignment, now),
+    )  # fmt: skip
+
+
+@router.post("/assignments/{int:assignment_id}/sitting/lines", response={200: list[SittingLine], 404: Problem})
+def lines_of(request: HttpRequest, assignment_id: int, body: LinesIn) -> list[SittingLine]:
+    """Only the lines of these folios, after news of them. It is asked by POST for the length of the list."""
+    assignment = instructor_of(person(request), assignment_id)
+    return _lines(assignment, moment(), set(body.folios))
+
+
+def _lines(assignment: Assignment, now: datetime, only: Collection[int] | None = None) -> list[SittingLine]:
+    prefetch_related_objects([assignment], "personal_dues")
+    begun = assignment.folios.select_related("student").prefetch_related(
+        Prefetch("editions", Edition.objects.order_by("-number").only("number", "handed_in_at", "folio_id"))
+    )
+    if only is not None:
+        begun = begun.filter(pk__in=only)
+    folios = {folio.student_id: folio for folio in begun.order_by("attempt")}
+    roster = Enrolment.objects.filter(course=assignment.course_id, role=Role.STUDENT).select_related(
+        "person", "section"
+    )
+    if only is not None:
+        roster = roster.filter(person__in=folios)
+    enrolments = {line.person_id: line for line in roster}
+    seen = _seen([folio.pk for folio in folios.values()])
+    people = {line.person_id: line.person for line in enrolments.values()}
+    people |= {folio.student_id: folio.student for folio in folios.values()}
+    lines = [_line(assignment, user, folios.get(pk), enrolments.get(pk), seen, now) for pk, user in people.items()]
+    return sorted(lines, key=lambda line: (line.name.split()[-1:], line.name))
+
+
+class _Facts:
+    """What arrived for one folio."""
+
+    def __init__(self) -> None:
+        self.arrived: list[datetime] = []
+        self.promised: list[datetime] = []
+        self.failed = 0
+
+
+def _seen(folios: Iterable[int]) -> dict[int, _Facts]:
+    """In three queries for all of them."""
+    ids = list(folios)
+    facts: dict[int, _Facts] = defaultdict(_Facts)
+    for folio_id, at in (
+        Original.objects.filter(folio__in=ids).order_by("arrived_at").values_list("folio_id", "arrived_at")
+    ):
+        facts[folio_id].arrived.append(at)
+    for folio_id, at in Pledge.objects.filter(folio__in=ids, delivered=False).values_list("folio_id", "promised_at"):
+        facts[folio_id].promised.append(at)
+    for folio_id in Page.objects.filter(folio__in=ids, state=Page.State.FAILED).values_list("folio_id", flat=True):
+        facts[folio_id].failed += 1
+    return facts
+
+
+def _line(
+    assignment: Assignment, user: User, folio: Folio | None, enrolment: Enrolment | None, seen: dict[int, _Facts],
+    now: datetime,
+) -> SittingLine:  # fmt: skip
+    window = window_of(assignment, user.pk, folio, enrolment)
+    facts = seen[folio.pk] if folio else _Facts()
+    editions = list(folio.editions.all()) if folio else []
+    extra = folio.terms.extra if folio else enrolment.extra_time if enrolment else clock.ExtraTime()
+    told = needs(window, Seen(len(facts.arrived) - facts.failed, facts.failed, len(editions), facts.promised), now)
+    return SittingLine(
+        person_id=user.pk, name=user.name, number=user.number,
+        section=enrolment.section.name if enrolment and enrolment.section else "",
+        extra_time=write_extra_time(extra.factor, extra.minutes), folio_id=folio.pk if folio else None,
+        on_roster=enrolment is not None, begun=window.begun, writing_ends=window.writing_ends, closes=window.closes,
+        latest_full_begin=window.latest_full_begin, phase=clock.phase(window, now), arrived=facts.arrived,
+        promised=len(facts.promised), edition=editions[0].number if editions else None,
+        handed_in_at=editions[0].handed_in_at if editions else None, needs=list(told),
+    )  # fmt: skip
+
+
+@router.get("/assignments/{int:assignment_id}/sitting/news", response={200: None})
+async def sitting_news(request: HttpRequest, assignment_id: int) -> StreamingHttpResponse:
+    """Server-sent events: ``{"folios": [12, 31]}``, whose lines have changed. Ends with the session."""
+    folios, who, session = await sync_to_async(_may_listen)(request, assignment_id)
+    response = StreamingHttpResponse(_stream(assignment_id, folios, who, session), content_type="text/event-stream")
+    response["Cache-Control"] = "no-store"
+    response["X-Accel-Buffering"] = "no"
+    return response
+
+
+def _may_listen(request: HttpRequest, assignment_id: int) -> tuple[list[int], int, str | None]:
+    assignment = instructor_of(person(request), assignment_id)
+    folios = list(assignment.folios.values_list("pk", flat=True))
+    close_old_connections()
+    return folios, person(request).pk, request.session.session_key
+
+
+async def _stream(assignment_id: int, folios: list[int], who: int, session: str | None) -> AsyncIterator[str]:
+    mine, begins = person_topic(who), assignment_topic(assignment_id)
+    topics = {folio_topic(folio): folio for folio in folios}
+    async with listener().news_of_more([mine, begins, *topics], _BACKLOG) as (queue, hear):
+        yield "retry: 2000\n\n: listening\n\n"
+        while True:
+            try:
+                news = [await asyncio.wait_for(queue.get(), _HEARTBEAT_SECONDS)]
+            except TimeoutError:
+                yield ": still here\n\n"
+                continue
+            await asyncio.sleep(_GATHERED_SECONDS)
+            while not queue.empty():
+                news.append(queue.get_nowait())
+            if any(one["topic"] == mine and one.get("signed_out") in ("everywhere", session) for one in news):
+                return
+            for one in news:
+                if one["topic"] == begins and "begun" in one:
+                    hear(folio_topic(one["begun"]))
+                    topics[folio_topic(one["begun"])] = one["begun"]
+            changed = {topics[one["topic"]] for one in news if one["topic"] in topics}
+            changed |= {one["begun"] for one in news if "begun" in one}
+            if any("missed" in one for one in news):
+                yield f"data: {json.dumps({'missed': True})}\n\n"
+            elif changed:
+                yield f"data: {json.dumps({'folios': sorted(changed)})}\n\n"

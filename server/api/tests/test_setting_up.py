@@ -1,0 +1,312 @@
+"""From nothing to a given-out assignment, and what is refused on the way."""
+
+from __future__ import annotations
+
+import base64
+import io
+import json
+from datetime import timedelta
+from typing import Any
+
+import pikepdf
+from django.db import connection
+from django.test import Client
+from django.test.utils import CaptureQueriesContext
+
+from assignments.models import Assignment
+from assignments.printed_paper import Heading, printed_paper
+from courses.models import Course, Enrolment
+from folios.beginning import create_folio
+from notices.models import Mail
+from people.models import User
+from testing.desk import NOW, DeskTestCase, picture
+
+PAPER = printed_paper(
+    Heading("In class", "The noon sight", "NAV 231", ["Answer all questions."]),
+    {"1": "A star is seen.", "1a": "Find its altitude.", "1b": "Find its distance.", "2": "Compare."},
+    {"1a": 4, "1b": 3, "2": 5}, "Corin Vale",
+)  # fmt: skip
+
+
+class SettingUpCase(DeskTestCase):
+    def ask(self, method: str, path: str, body: Any = None, by: User | None = None) -> Any:
+        client: Client = self.as_(by or self.corin)
+        data = "" if body is None else json.dumps(body)
+        return getattr(client, method)(f"/api/{path}", data, content_type="application/json")
+
+    def draft(self, title: str = "The noon sight") -> int:
+        return int(self.ask("post", f"courses/{self.course.pk}/assignments", {"title": title}).json()["id"])
+
+    def change(self, pk: int, **wanted: Any) -> Any:
+        now = self.ask("get", f"assignments/{pk}/setting-up").json()
+        fields = (
+            "title", "instructions", "instructions_before", "opens", "due", "late_until", "writing_minutes",
+            "handover_minutes", "due_cuts_sitting", "placing_minutes", "pledge_minutes", "offers_rehearsal",
+            "whole_work", "version",
+        )  # fmt: skip
+        return self.ask("put", f"assignments/{pk}/setting-up", {**{name: now[name] for name in fields}, **wanted})
+
+
+class Drafts(SettingUpCase):
+    def test_a_draft_opens_tomorrow_in_the_courses_zone_and_no_student_sees_it(self) -> None:
+        pk = self.draft()
+        told = self.ask("get", f"assignments/{pk}/setting-up").json()
+        self.assertEqual((told["opens"], told["due"]), ("2026-11-25T09:00", "2026-12-02T09:00"))
+        self.assertIsNone(told["given_out_at"])
+        mine = self.ask("get", "my-folios", by=self.ilse).json()["folios"]
+        self.assertNotIn(pk, [one["assignment"]["id"] for one in mine])
+        self.assertEqual(self.ask("get", f"assignments/{pk}/brief", by=self.ilse).status_code, 404)
+        self.assertIn(pk, [one["assignment"]["id"] for one in self.ask("get", "my-folios").json()["teaching"]])
+
+    def test_the_paper_proposes_its_map_and_what_the_map_lacks_is_said(self) -> None:
+        pk = self.draft()
+        self.assertEqual(self.ask("get", f"assignments/{pk}/paper/proposal").status_code, 404)
+        path = f"/api/assignments/{pk}/paper?name=noon.pdf"
+        answer = self.as_(self.corin).put(path, PAPER, content_type="application/pdf")
+        self.assertEqual(answer.json()["paper"]["name"][:4], "noon")
+        read = self.ask("get", f"assignments/{pk}/paper/proposal").json()
+        self.assertEqual((read["map"], read["missing"]), ("1a-b, 2", ["1a", "1b", "2"]))
+        entries = [{"label": one["label"], "title": one["title"], "points": one["points"]} for one in read["entries"]]
+        saved = self.ask("put", f"assignments/{pk}/question-map", {"version": 0, "entries": entries})
+        self.assertEqual(saved.status_code, 200)
+        told = self.ask("get", f"assignments/{pk}/setting-up").json()
+        self.assertEqual((told["map"], told["points"]), ("1a-b, 2", 12))
+        fewer = [{**entries[0], "id": None}, {"label": "7"}]
+        self.ask("put", f"assignments/{pk}/question-map", {"version": 1, "entries": fewer})
+        again = self.ask("get", f"assignments/{pk}/paper/proposal").json()
+        self.assertEqual((again["missing"], again["unknown"]), (["1b", "2"], ["7"]))
+
+    def test_a_photographed_paper_has_no_text_and_what_is_no_paper_is_refused(self) -> None:
+        pk = self.draft()
+        put = self.as_(self.corin).put
+        put(f"/api/assignments/{pk}/paper?name=photo.jpg", picture(), content_type="image/jpeg")
+        self.assertFalse(self.ask("get", f"assignments/{pk}/paper/proposal").json()["has_text"])
+        answer = put(f"/api/assignments/{pk}/paper?name=notes.txt", b"1. Find x.", content_type="text/plain")
+        self.assertEqual(answer.status_code, 422)
+        locked = io.BytesIO()
+        with pikepdf.open(io.BytesIO(PAPER)) as document:
+            document.save(locked, encryption=pikepdf.Encryption(user="x", owner="x"))
+        answer = put(f"/api/assignments/{pk}/paper?name=locked.pdf", locked.getvalue(), content_type="application/pdf")
+        self.assertIn("password", answer.json()["message"])
+        self.assertTrue(self.ask("get", f"assignments/{pk}/setting-up").json()["paper"]["name"].startswith("photo"))
+
+    def test_given_out_at_a_moment_seen_from_then_on_and_taken_back_until_somebody_begins(self) -> None:
+        pk = self.draft()
+        answer = self.ask("post", f"assignments/{pk}/give-out", {})
+        self.assertEqual(answer.json()["code"], "empty_map")
+        self.ask("put", f"assignments/{pk}/question-map", {"version": 0, "entries": [{"label": "1"}]})
+        self.ask("post", f"assignments/{pk}/give-out", {"at": "2026-11-25T08:00"})
+        path = f"assignments/{pk}/brief"
+        self.assertEqual(self.ask("get", path, by=self.ilse).status_code, 404)
+        self.at(hours=21)  # 8:00 in Halifax is 12:00 UTC
+        self.assertEqual(self.ask("get", path, by=self.ilse).status_code, 200)
+        self.assertEqual(self.ask("delete", f"assignments/{pk}").status_code, 409)
+        self.assertIsNone(self.ask("post", f"assignments/{pk}/take-back").json()["given_out_at"])
+        self.assertEqual(self.ask("get", path, by=self.ilse).status_code, 404)
+        self.ask("post", f"assignments/{pk}/give-out", {})
+        create_folio(Assignment.objects.get(pk=pk), self.ilse, NOW)
+        answer = self.ask("post", f"assignments/{pk}/take-back")
+        self.assertEqual((answer.status_code, answer.json()["code"]), (409, "begun"))
+        self.assertEqual(self.ask("get", path, by=self.ilse).status_code, 200)
+
+    def test_a_copy_moves_all_moments_together_over_a_change_of_the_clocks(self) -> None:
+        self.change(self.sitting.pk, opens="2026-10-26T09:00", due="2026-10-26T12:00", writing_minutes=60)
+        wanted = {"title": "Again", "copy_of": self.sitting.pk}
+        made = self.ask("post", f"courses/{self.course.pk}/assignments", wanted).json()
+        told = self.ask("get", f"assignments/{made['id']}/setting-up").json()
+        self.assertEqual((told["opens"], told["due"]), ("2026-11-25T09:00", "2026-11-25T12:00"))
+        self.assertEqual((told["map"], told["given_out_at"]), ("1a-b, 2", None))
+
+
+class Refusals(SettingUpCase):
+    def test_a_wrong_entry_is_refused_at_its_field_and_nothing_is_half_saved(self) -> None:
+        pk = self.draft()
+        for field, wanted in (
+            ("title", {"title": "  "}), ("title", {"title": "great CIRCLES"}), ("due", {"due": "2026-11-24T09:00"}),
+            ("due", {"due": "2062-12-02T09:00"}), ("due", {"due": "soon"}), ("writing_minutes", {"writing_minutes": 0}),
+            ("writing_minutes", {"writing_minutes": 32000}), ("handover_minutes", {"handover_minutes": -1}),
+            ("writing_minutes", {"due": "2026-11-25T10:00", "writing_minutes": 90}),
+            ("late_until", {"late_until": "2026-12-01T09:00"}),
+            ("opens", {"opens": "2027-03-14T02:30", "due": "2027-03-15T09:00"}),
+            ("late_until", {"late_until": "2026-12-09T09:00", "writing_minutes": 60}),
+        ):  # fmt: skip
+            answer = self.change(pk, **wanted)
+            self.assertEqual((answer.status_code, answer.json().get("code")), (422, f"field:{field}"), wanted)
+        told = self.ask("get", f"assignments/{pk}/setting-up").json()
+        self.assertEqual((told["title"], told["version"]), ("The noon sight", 0))
+
+    def test_two_who_edit_see_each_others_change(self) -> None:
+        pk = self.draft()
+        self.assertEqual(self.change(pk, title="First").status_code, 200)
+        answer = self.change(pk, title="Second", version=0)
+        self.assertEqual((answer.status_code, answer.json()["code"]), (409, "stale"))
+
+    def test_an_edit_takes_nothing_from_who_has_begun(self) -> None:
+        self.change(self.sitting.pk, opens="2026-11-24T10:00", due="2026-11-24T18:00")
+        folio = create_folio(Assignment.objects.get(pk=self.sitting.pk), self.ilse, NOW)
+        before = folio.window().closes
+        self.change(self.sitting.pk, writing_minutes=1, handover_minutes=0)
+        folio.refresh_from_db()
+        self.assertEqual(folio.window().closes, before)
+        self.change(self.sitting.pk, writing_minutes=120, handover_minutes=15)
+        folio.refresh_from_db()
+        self.assertGreater(folio.window().closes, before)
+
+    def test_what_is_odd_about_the_times_is_said_and_not_refused(self) -> None:
+        pk = self.draft()
+        Enrolment.objects.filter(person=self.tobin).update(extra_factor=2)
+        told = self.change(pk, due="2026-11-28T09:30", writing_minutes=None).json()
+        self.assertIn("Saturday", " ".join(one["words"] for one in told["odd"]))
+        times = {"opens": "2026-11-25T22:00", "due": "2026-11-26T00:30"}
+        told = self.change(pk, **times, writing_minutes=120, handover_minutes=15).json()
+        words = " ".join(one["words"] for one in told["odd"])
+        self.assertIn("midnight", words)
+        self.assertIn("105 min off for Tobin", words)
+        names = [one["name"] for one in told["examples"]]
+        self.assertEqual(names, ["Begun as it opens", "Begun last, with full time", "With extra time ×2"])
+        self.assertEqual(told["examples"][2]["cut_minutes"], 105)
+
+    def test_a_typed_map_is_read_or_refused_with_why(self) -> None:
+        self.assertEqual(self.ask("post", "typed-maps", {"text": "1a-c, 2"}).json()["labels"], ["1a", "1b", "1c", "2"])
+        for text in ("", "0", "01", "1, 1a", "1a, 1a", "²", "one"):
+            self.assertEqual(self.ask("post", "typed-maps", {"text": text}).status_code, 422, text)
+
+
+class Courses(SettingUpCase):
+    FACTS = {"code": "OCN 118", "title": "Tides", "time_zone": "America/Halifax"}
+
+    def test_who_begins_a_course_teaches_it_and_a_student_cannot(self) -> None:
+        self.assertEqual(self.ask("post", "courses", self.FACTS, by=self.ilse).status_code, 403)
+        pk = self.ask("post", "courses", self.FACTS).json()["id"]
+        self.assertEqual(self.ask("get", f"courses/{pk}").json()["staff"], 1)
+        self.assertEqual(self.ask("get", f"courses/{pk}", by=self.ilse).status_code, 404)
+        boss = User.objects.create_superuser("boss@kestrelpoint.example", "a-long-password")
+        self.assertEqual(self.ask("get", f"courses/{pk}", by=boss).status_code, 200)
+
+    def test_codes_that_differ_by_case_and_zones_that_are_none_are_refused(self) -> None:
+        answer = self.ask("post", "courses", {**self.FACTS, "code": "nav 231"})
+        self.assertEqual((answer.status_code, answer.json()["code"]), (422, "field:code"))
+        answer = self.ask("post", "courses", {**self.FACTS, "time_zone": "Nowhere/At_all"})
+        self.assertEqual(answer.json()["code"], "field:time_zone")
+
+    def test_facts_are_changed_against_the_version_that_was_seen(self) -> None:
+        facts = {**self.FACTS, "code": "NAV 231", "title": "Navigation", "contact_email": "help@kestrelpoint.example"}
+        told = self.ask("put", f"courses/{self.course.pk}", {**facts, "version": 0}).json()
+        self.assertEqual((told["title"], told["version"]), ("Navigation", 1))
+        self.assertEqual(self.ask("put", f"courses/{self.course.pk}", {**facts, "version": 0}).status_code, 409)
+
+
+class Rosters(SettingUpCase):
+    def take(self, text: str | bytes, path: str = "roster", **more: Any) -> Any:
+        data = base64.b64encode(text if isinstance(text, bytes) else text.encode()).decode()
+        return self.ask("post", f"courses/{self.course.pk}/{path}", {"data": data, **more})
+
+    def test_a_file_says_first_what_it_would_do_and_writes_nothing(self) -> None:
+        told = self.take(
+            "name,number,mail,section\nWren Halloran,30411,wren@kestrelpoint.example,A\n"
+            "Ilse,30417,ilse@kestrelpoint.example,B\nNobody,30402,nobody@kestrelpoint.example,A\nx,,y,\n",
+            "roster/read",
+        ).json()
+        self.assertEqual([one["email"] for one in told["added"]], ["wren@kestrelpoint.example"])
+        self.assertEqual(told["changed"][0]["words"], ["section none → B"])
+        self.assertEqual([(one["line"], one["reason"][:14]) for one in told["bad"]], [(5, "“y” is no mail")])
+        self.assertEqual(told["columns"], {"name": 0, "number": 1, "email": 2, "section": 3})
+        # Number 30402 is Tobin's on this roster: he is matched, and keeps his own mail address.
+        self.assertEqual(told["same"] + len(told["missing"]), 0 + len(told["missing"]))
+        self.assertEqual(User.objects.filter(email__startswith="wren").count(), 0)
+        self.assertEqual(self.course.sections.count(), 0)
+
+    def test_taken_in_twice_is_once_and_nobody_is_removed_unasked(self) -> None:
+        text = "name,mail,extra time\nWren Halloran,WREN@kestrelpoint.example,×1.5\n"
+        self.assertEqual(self.take(text, invite=True).json(), {"added": 1, "changed": 0, "removed": 0, "invited": 1})
+        self.assertEqual(self.take(text, invite=True).json(), {"added": 0, "changed": 0, "removed": 0, "invited": 0})
+        self.assertEqual(Enrolment.objects.filter(course=self.course, role="student").count(), 3)
+        self.assertEqual(Enrolment.objects.get(person__email="wren@kestrelpoint.example").extra_factor, 1.5)
+        letter = Mail.objects.get()
+        self.assertIn("/password/", letter.text)
+        missing = self.take(text, "roster/read").json()["missing"]
+        self.assertEqual({one["name"]: one["begun"] for one in missing}, {"Ilse": 1, "Tobin": 0})
+        gone = next(one["id"] for one in missing if one["name"] == "Ilse")
+        self.assertEqual(self.take(text, remove=[gone]).json()["removed"], 1)
+        # What she began is kept, by her and in the instructor's list.
+        self.assertEqual(self.as_(self.ilse).get(f"/api/folios/{self.folio.pk}").status_code, 200)
+        mine = self.ask("get", "my-folios", by=self.ilse).json()["folios"]
+        self.assertEqual([one["folio_id"] for one in mine], [self.folio.pk])
+        lines = self.ask("get", f"assignments/{self.work.pk}/folios").json()["folios"]
+        self.assertEqual({one["student"]: one["on_roster"] for one in lines}["Ilse"], False)
+
+    def test_an_account_that_signs_in_keeps_its_name_number_and_address(self) -> None:
+        told = self.take("name,number,mail\nIlse Renamed,99,ilse@kestrelpoint.example\n", "roster/read").json()
+        self.assertEqual((told["same"], told["changed"]), (1, []))
+        self.take("name,number,mail\nIlse Renamed,99,ilse@kestrelpoint.example\n")
+        self.ilse.refresh_from_db()
+        self.assertEqual((self.ilse.name, self.ilse.number), ("Ilse", "30417"))
+
+    def test_the_exported_file_is_the_same_roster(self) -> None:
+        file = self.as_(self.corin).get(f"/api/courses/{self.course.pk}/roster.csv").content
+        told = self.take(file, "roster/read").json()
+        self.assertEqual((told["added"], told["changed"], told["bad"], told["missing"]), ([], [], [], []))
+
+    def test_two_thousand_rows_are_taken_in_with_few_queries(self) -> None:
+        rows = "\n".join(f"P{n},Person,{n + 40000},p{n}@kestrelpoint.example,S{n % 5}" for n in range(2000))
+        text = f"given,family,number,mail,section\n{rows}\n"
+        with CaptureQueriesContext(connection) as asked:
+            self.assertEqual(self.take(text).json()["added"], 2000)
+        self.assertLess(len(asked), 60)
+        self.assertEqual(self.take(text, "roster/read").json()["same"], 2000)
+
+    def test_by_hand_matched_never_doubled_and_the_last_instructor_stays(self) -> None:
+        path = f"courses/{self.course.pk}/people"
+        person = {"given_name": "Wren", "family_name": "Halloran", "email": "Wren@kestrelpoint.example"}
+        self.assertEqual(self.ask("post", path, person).json()["added"], 1)
+        self.assertEqual(self.ask("post", path, person).json()["added"], 0)
+        self.assertEqual(self.ask("post", path, {**person, "email": "wren"}).status_code, 422)
+        lines = {one["email"]: one for one in self.ask("get", path).json()}
+        wren = lines["wren@kestrelpoint.example"]
+        wanted = {"section": "B", "extra_time": "25 %", "extra_reason": "note"}
+        changed = self.ask("put", f"{path}/{wren['id']}", wanted).json()
+        self.assertEqual((changed["section"], changed["extra_time"]), ("B", "×1.25"))
+        answer = self.ask("put", f"{path}/{wren['id']}", {"extra_time": "50"})
+        self.assertEqual(answer.json()["code"], "field:extra_time")
+        self.assertEqual(self.ask("delete", f"{path}/{wren['id']}").status_code, 204)
+        answer = self.ask("delete", f"{path}/{lines['corin@kestrelpoint.example']['id']}")
+        self.assertEqual((answer.status_code, answer.json()["code"]), (409, "last_instructor"))
+
+    def test_roster_lines_of_another_course_are_not_touched(self) -> None:
+        other = Course.objects.create(code="OCN 118", title="Tides", time_zone="UTC")
+        line = Enrolment.objects.create(course=other, person=self.tobin, role="student")
+        path = f"courses/{self.course.pk}/people/{line.pk}"
+        for method, body in (("put", {"section": "X"}), ("delete", None)):
+            self.assertEqual(self.ask(method, path, body).status_code, 404)
+        self.take("name,mail\nIlse,ilse@kestrelpoint.example\n", remove=[line.pk])
+        self.assertTrue(Enrolment.objects.filter(pk=line.pk).exists())
+
+
+class Joining(SettingUpCase):
+    def test_a_code_shows_the_course_and_joins_it_once(self) -> None:
+        code = self.ask("post", f"courses/{self.course.pk}/join-code").json()["code"]
+        self.assertFalse(set(code) & set("0O1IL2Z5S8BUV"))
+        told = self.ask("get", f"join/{code.lower()}", by=self.stranger).json()
+        self.assertEqual((told["code"], told["instructors"], told["role"]), ("NAV 231", ["Corin"], None))
+        for _ in range(2):
+            self.assertEqual(self.ask("post", f"join/{code}", by=self.stranger).json()["role"], "student")
+        self.assertEqual(Enrolment.objects.filter(course=self.course, person=self.stranger).count(), 1)
+        self.assertEqual(self.ask("post", f"join/{code}").json()["code"], "teaches")
+
+    def test_a_replaced_or_ended_code_is_good_for_nothing(self) -> None:
+        path = f"courses/{self.course.pk}/join-code"
+        first, second = (self.ask("post", path).json()["code"] for _ in range(2))
+        self.assertEqual(self.ask("get", f"join/{first}", by=self.stranger).status_code, 404)
+        self.at(days=29)
+        self.assertEqual(self.ask("get", f"join/{second}", by=self.stranger).status_code, 404)
+        self.clock.return_value = NOW
+        self.ask("delete", path)
+        self.assertEqual(self.ask("get", f"join/{second}", by=self.stranger).status_code, 404)
+
+    def test_guessing_codes_is_held_up(self) -> None:
+        code = self.ask("post", f"courses/{self.course.pk}/join-code").json()["code"]
+        for number in range(10):
+            self.assertEqual(self.ask("get", f"join/AAAAAA{number}", by=self.stranger).status_code, 404)
+        self.assertEqual(self.ask("get", f"join/{code}", by=self.stranger).status_code, 429)
+        self.clock.return_value = NOW + timedelta(hours=2)
+        self.assertEqual(self.ask("get", f"join/{code}", by=self.stranger).status_code, 200)

@@ -1,0 +1,94 @@
+"""The sitting as staff see it: lines, who needs them, and the stream."""
+
+from __future__ import annotations
+
+import asyncio
+import json
+from collections.abc import AsyncIterator
+from datetime import timedelta
+from typing import Any
+
+from asgiref.sync import sync_to_async
+from django.test import AsyncClient, TransactionTestCase
+
+from courses.models import Enrolment
+from folios.beginning import begin, create_folio
+from folios.models import folio_topic
+from live.announcing import announce
+from pages.models import Pledge
+from testing.desk import NOW, DeskTestCase, picture
+
+
+class Lines(DeskTestCase):
+    def lines(self, pk: int | None = None) -> dict[str, dict[str, Any]]:
+        told = self.as_(self.corin).get(f"/api/assignments/{pk or self.sitting.pk}/sitting").json()
+        return {line["name"]: line for line in told["lines"]}
+
+    def test_a_line_a_student_with_what_the_server_has(self) -> None:
+        Enrolment.objects.filter(person=self.tobin).update(extra_factor=1.5)
+        folio = create_folio(self.sitting, self.ilse, NOW - timedelta(minutes=100))
+        self.send(picture(), folio=folio)
+        Pledge.objects.create(
+            folio=folio, sha256="0" * 64, size=9, file_name="b.jpg", promised_at=NOW - timedelta(minutes=3)
+        )
+        lines = self.lines()
+        self.assertEqual(set(lines), {"Ilse", "Tobin"})
+        ilse = lines["Ilse"]
+        self.assertEqual((len(ilse["arrived"]), ilse["promised"], ilse["phase"]), (1, 1, "handover"))
+        self.assertEqual(ilse["needs"], ["promised"])
+        self.assertEqual((lines["Tobin"]["extra_time"], lines["Tobin"]["folio_id"]), ("×1.5", None))
+
+    def test_who_was_taken_off_the_roster_after_beginning_is_still_there(self) -> None:
+        create_folio(self.sitting, self.ilse, NOW)
+        Enrolment.objects.filter(person=self.ilse).delete()
+        self.assertEqual(self.lines()["Ilse"]["on_roster"], False)
+
+    def test_only_the_lines_that_are_asked_for(self) -> None:
+        folio = create_folio(self.sitting, self.ilse, NOW)
+        create_folio(self.sitting, self.tobin, NOW)
+        path = f"/api/assignments/{self.sitting.pk}/sitting/lines"
+        body = {"folios": [folio.pk, self.folio.pk]}  # the other one is of another assignment
+        told = self.as_(self.corin).post(path, json.dumps(body), content_type="application/json").json()
+        self.assertEqual([line["folio_id"] for line in told], [folio.pk])
+
+    def test_it_takes_as_many_queries_for_many_as_for_two(self) -> None:
+        for number in range(30):
+            user = self.person(f"p{number}@kestrelpoint.example", f"P{number}")
+            create_folio(self.sitting, user, NOW)
+        client = self.as_(self.corin)
+        with self.assertNumQueries(11):
+            client.get(f"/api/assignments/{self.sitting.pk}/sitting")
+
+
+class News(TransactionTestCase):
+    """Over a real connection's notifications: nothing is heard before its commit."""
+
+    def setUp(self) -> None:
+        DeskTestCase.setUp(self)  # type: ignore[arg-type]
+
+    person = DeskTestCase.person
+    assignment = DeskTestCase.assignment
+    as_ = DeskTestCase.as_
+
+    async def test_what_changes_comes_in_one_stream_also_of_who_begins_later(self) -> None:
+        folio = await sync_to_async(create_folio)(self.sitting, self.ilse, NOW)
+        client = AsyncClient()
+        await sync_to_async(client.force_login)(self.corin, backend="django.contrib.auth.backends.ModelBackend")
+        answer = await client.get(f"/api/assignments/{self.sitting.pk}/sitting/news")
+        stream = aiter(answer.streaming_content)
+        await anext(stream)
+        await sync_to_async(announce)(folio_topic(folio.pk), event="arrived")
+        self.assertEqual(await self.told(stream), {"folios": [folio.pk]})
+        line = await Enrolment.objects.select_related("person").aget(person=self.tobin)
+        later = await sync_to_async(begin)(self.sitting, line, NOW)
+        self.assertEqual(await self.told(stream), {"folios": [later.pk]})
+        await sync_to_async(announce)(folio_topic(self.folio.pk), event="arrived")  # of another assignment
+        await sync_to_async(announce)(folio_topic(later.pk), event="arrived")
+        self.assertEqual(await self.told(stream), {"folios": [later.pk]})
+        await stream.aclose()
+
+    async def told(self, stream: AsyncIterator[bytes]) -> Any:
+        while True:
+            text = (await asyncio.wait_for(anext(stream), 30)).decode()
+            if text.startswith("data: "):
+                return json.loads(text[6:])

@@ -1,0 +1,220 @@
+"""Making an assignment and setting it up: what is odd about its times is said before it hurts."""
+
+from __future__ import annotations
+
+import os
+from collections.abc import Mapping
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+from typing import Any
+from zoneinfo import ZoneInfo
+
+from django.core.exceptions import ValidationError
+from django.core.files.base import ContentFile
+from django.db import transaction
+
+from courses.models import Course
+from folio_core.page import HEAD_BYTES, Kind, count_pages, kind_of, run_limited
+from folio_core.question_paper import Proposal, propose_map, read_paper
+from plumbing import storage
+from plumbing.decoding import limits
+from plumbing.errors import Refused
+
+from .models import Assignment
+
+MOST_PAPER_BYTES = 30_000_000
+_FIELDS = (
+    "title", "instructions", "instructions_before", "opens", "due", "late_until", "writing_minutes", "handover_minutes",
+    "due_cuts_sitting", "placing_minutes", "pledge_minutes", "offers_rehearsal", "whole_work",
+)  # fmt: skip
+_LONGEST = timedelta(days=400)
+_MOST_MINUTES = {
+    "writing_minutes": 24 * 60,
+    "handover_minutes": 24 * 60,
+    "placing_minutes": 14 * 24 * 60,
+    "pledge_minutes": 120,
+}
+
+
+class BadField(Exception):
+    """``field`` is where it can be mended."""
+
+    def __init__(self, field: str, message: str) -> None:
+        super().__init__(message)
+        self.field, self.message = field, message
+
+
+@dataclass(frozen=True, slots=True)
+class Odd:
+    """Something about the times that may not be meant. ``field``: where it would be changed."""
+
+    field: str
+    words: str
+
+
+def new_assignment(course: Course, title: str, now: datetime) -> Assignment:
+    """A draft that opens tomorrow at nine and is due a week later, in the course's zone. Nobody sees it yet."""
+    zone = ZoneInfo(course.time_zone)
+    opens = (now.astimezone(zone) + timedelta(days=1)).replace(hour=9, minute=0, second=0, microsecond=0)
+    assignment = Assignment(
+        course=course, title=title.strip(), opens=opens, due=opens + timedelta(days=7), paper_size=course.paper_size,
+        given_out_at=None,
+    )  # fmt: skip
+    _require_good(assignment)
+    assignment.save()
+    return assignment
+
+
+@transaction.atomic
+def change(assignment_id: int, wanted: Mapping[str, Any], *, seen_version: int) -> Assignment:
+    """Change these fields, all or none. Begun work hears of it only where it gains by it.
+
+    Raises BadField, or Refused (409) where somebody else changed it meanwhile.
+    """
+    assignment = Assignment.objects.select_for_update(of=("self",)).select_related("course").get(pk=assignment_id)
+    if assignment.version != seen_version:
+        raise Refused(
+            409, "stale", "Somebody else changed this meanwhile. What they wrote is shown now; change it again."
+        )
+    for name, value in wanted.items():
+        if name not in _FIELDS:
+            raise BadField(name, "This cannot be changed here.")
+        setattr(assignment, name, value.strip() if isinstance(value, str) else value)
+    _require_good(assignment)
+    assignment.version += 1
+    assignment.save()
+    return assignment
+
+
+def _require_good(assignment: Assignment) -> None:
+    """What no assignment can be. Raises BadField."""
+    if not assignment.title:
+        raise BadField("title", "Give it a title.")
+    others = Assignment.objects.filter(course=assignment.course_id, rehearsal_of=None).exclude(pk=assignment.pk)
+    if others.filter(title__iexact=assignment.title).exists():
+        raise BadField("title", f"{assignment.course.code} has “{assignment.title}” already. Give it another title.")
+    for name, most in _MOST_MINUTES.items():
+        minutes = getattr(assignment, name)
+        if minutes is not None and not 0 <= minutes <= most:
+            raise BadField(name, f"Write minutes from 0 to {most}.")
+    if assignment.writing_minutes is not None and assignment.writing_minutes < 1:
+        raise BadField("writing_minutes", "Writing takes at least a minute.")
+    if assignment.due <= assignment.opens:
+        raise BadField("due", "It must be due after it opens.")
+    if assignment.due - assignment.opens > _LONGEST:
+        raise BadField("due", "That is more than a year after it opens. Look at the year.")
+    if assignment.late_until is not None and assignment.late_until <= assignment.due:
+        raise BadField("late_until", "Late work ends after the due moment, or leave it empty.")
+    if assignment.writing_minutes is not None:
+        window = (assignment.due - assignment.opens) / timedelta(minutes=1)
+        if assignment.writing_minutes > window:
+            raise BadField("writing_minutes", f"From opening to due there are only {window:g} minutes.")
+    try:
+        assignment.full_clean(exclude=["question_paper"])
+    except ValidationError as error:
+        name, messages = next(iter(error.message_dict.items()))
+        raise BadField(name if name != "__all__" else "due", messages[0]) from error
+
+
+def oddities(assignment: Assignment, now: datetime) -> list[Odd]:
+    """What may not be meant. None of it is refused."""
+    zone, rules, told = ZoneInfo(assignment.course.time_zone), assignment.rules, []
+    opens, due = rules.opens.astimezone(zone), rules.due.astimezone(zone)
+    if rules.due <= now:
+        told.append(Odd("due", "The due moment has passed already."))
+    if due.weekday() >= 5:
+        told.append(Odd("due", f"It is due on a {due:%A}."))
+    if opens.utcoffset() != due.utcoffset():
+        told.append(
+            Odd("due", "The clocks change between opening and due; the times of day here are right on both sides.")
+        )
+    if not rules.timed:
+        return told
+    full = timedelta(minutes=(rules.writing_minutes or 0) + rules.handover_minutes)
+    if rules.due_cuts_sitting and rules.due - rules.opens < full:
+        minutes = round((rules.opens + full - rules.due) / timedelta(minutes=1))
+        told.append(
+            Odd(
+                "due",
+                f"Nobody can have the full time: the due moment cuts {minutes} min off, even begun as it opens.",
+            )
+        )
+    if opens.date() != (opens + full).date():
+        told.append(Odd("opens", "A sitting that is begun as it opens runs over midnight."))
+    if rules.handover_minutes < 5:
+        told.append(Odd("handover_minutes", "Photographing and sending takes about 15 minutes (common practice)."))
+    return told
+
+
+def give_out(assignment: Assignment, at: datetime | None, now: datetime) -> None:
+    """At a moment, or at once. Raises Refused (422) for one that nothing could be handed in to."""
+    if not assignment.whole_work and not assignment.questions.filter(removed_at=None).exists():
+        raise Refused(422, "empty_map", "It has no questions yet. Write its question map, or choose whole work.")
+    assignment.given_out_at = at or now
+    assignment.save(update_fields=["given_out_at"])
+
+
+def take_back(assignment: Assignment) -> None:
+    """A draft again. Raises Refused (409) once somebody has begun."""
+    begun = assignment.folios.count()
+    if begun:
+        whom = "One student has" if begun == 1 else f"{begun} students have"
+        raise Refused(409, "begun", f"{whom} begun it. It cannot be taken back; change its due moment instead.")
+    assignment.given_out_at = None
+    assignment.save(update_fields=["given_out_at"])
+
+
+@transaction.atomic
+def copy(source: Assignment, course: Course, title: str, now: datetime) -> Assignment:
+    """A draft with the same questions, rules and words; all moments moved together, so that it opens tomorrow."""
+    made = new_assignment(course, title, now)
+    days = (made.opens.date() - source.opens.astimezone(ZoneInfo(course.time_zone)).date()).days
+    zone = ZoneInfo(course.time_zone)
+    for name in _FIELDS:
+        value = getattr(source, name)
+        if isinstance(value, datetime):
+            value = _days_later(value, days, zone)
+        if name != "title":
+            setattr(made, name, value)
+    made.question_paper = source.question_paper
+    _require_good(made)
+    made.save()
+    for question in source.questions.filter(removed_at=None):
+        made.questions.create(
+            position=question.position, label=question.label, title=question.title, points=question.points
+        )
+    return made
+
+
+def _days_later(at: datetime, days: int, zone: ZoneInfo) -> datetime:
+    """The same time of day, so and so many days later, also over a change of the clocks."""
+    wall = at.astimezone(zone).replace(tzinfo=None) + timedelta(days=days)
+    return wall.replace(tzinfo=zone)
+
+
+def discard(assignment: Assignment) -> None:
+    """Raises Refused (409) for one that is given out or begun."""
+    if assignment.given_out_at is not None or assignment.folios.exists():
+        raise Refused(409, "given_out", "It is given out. Take it back first; what students have begun stays.")
+    assignment.delete()
+
+
+def set_paper(assignment: Assignment, name: str, data: bytes) -> None:
+    """Raises PageError or Refused for what is no PDF or picture; the paper of before stays then."""
+    if len(data) > MOST_PAPER_BYTES:
+        raise Refused(413, "too_large", f"A question paper has at most {MOST_PAPER_BYTES // 1_000_000} MB.")
+    kind = kind_of(data[:HEAD_BYTES])
+    run_limited(count_pages, data, limits(), limits=limits())
+    stem = os.path.splitext(os.path.basename(name))[0][:80] or "paper"
+    assignment.question_paper.save(f"{stem}.{kind.name.lower()}", ContentFile(data), save=False)
+    assignment.save()
+
+
+def paper_proposal(assignment: Assignment) -> Proposal | None:
+    """The map its question paper proposes; None without a paper. A photographed one has no text. Raises PageError."""
+    if not assignment.question_paper:
+        return None
+    data = storage.get(str(assignment.question_paper.name))
+    if kind_of(data[:HEAD_BYTES]) is not Kind.PDF:
+        return Proposal((), has_text=False)
+    return propose_map(run_limited(read_paper, data, limits(), limits=limits()))
