@@ -7,6 +7,7 @@ import binascii
 from datetime import datetime, timedelta
 from typing import Literal
 
+import segno
 from django.conf import settings
 from django.core.exceptions import ValidationError
 from django.db import IntegrityError, transaction
@@ -73,7 +74,10 @@ class WorkOut(Schema):
 
 
 class JoinCodeOut(Schema):
+    """``modules``: of the address as a QR code, row by row, a 1 for each dark one."""
+
     code: str
+    modules: list[str]
     until: datetime
     address: str
 
@@ -307,9 +311,10 @@ def _course_out(request: HttpRequest, course: Course) -> CourseOut:
 def _join_out(request: HttpRequest, course: Course, now: datetime) -> JoinCodeOut | None:
     if not course.join_code or course.join_until is None or course.join_until <= now:
         return None
-    return JoinCodeOut(
-        code=course.join_code, until=course.join_until, address=f"{_base(request)}/join/{course.join_code}"
-    )
+    address = f"{_base(request)}/join/{course.join_code}"
+    code = segno.make_qr(address, error="m")
+    modules = ["".join("1" if dark else "0" for dark in row) for row in code.matrix_iter(border=0)]
+    return JoinCodeOut(code=course.join_code, until=course.join_until, address=address, modules=modules)
 
 
 def _base(request: HttpRequest) -> str:

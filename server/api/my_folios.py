@@ -15,7 +15,7 @@ from folios.beginning import window_of
 from folios.models import Folio
 from plumbing.requests import moment
 
-from .permissions import Role, person
+from .permissions import Role, may_begin_courses, person
 from .schemas import AssignmentOut, ChangedOut, WindowOut, extra_time_words
 
 router = Router(tags=["my folios"])
@@ -48,9 +48,12 @@ class TaughtOut(Schema):
 
 
 class MyFoliosOut(Schema):
+    """``teaches``: or may begin a course."""
+
     now: datetime
     folios: list[FolioLineOut]
     teaching: list[TaughtOut]
+    teaches: bool
 
 
 @router.get("/my-folios", response=MyFoliosOut)
@@ -83,6 +86,7 @@ def my_folios(request: HttpRequest) -> MyFoliosOut:
     )
     return MyFoliosOut(
         now=now,
+        teaches=bool(taught) or may_begin_courses(user),
         folios=[_line(assignment, user.pk, studied.get(assignment.course_id), now) for assignment in assignments],
         teaching=[
             TaughtOut(

@@ -103,7 +103,17 @@ class RecordedEvent(Schema):
     event: AnyEvent
 
 
-_TOLD_ON_THE_BOARD = ("begun", "arrived", "handed_in", "pledged", "lengthened", "amended", "map_changed", "retaken")
+_TOLD_ON_THE_BOARD = (
+    "begun",
+    "arrived",
+    "handed_in",
+    "pledged",
+    "lengthened",
+    "amended",
+    "map_changed",
+    "retaken",
+    "told",
+)
 
 
 def rail_events(folio: Folio) -> list[RecordedEvent]:

@@ -80,6 +80,7 @@ class SettingUpOut(SettingUpFields):
     course_id: int
     version: int
     now: datetime
+    opens_at: datetime
     given_out_at: datetime | None
     map: str
     points: float
@@ -263,7 +264,8 @@ def _out(assignment: Assignment) -> SettingUpOut:
     odd = [OddOut(field=one.field, words=one.words) for one in setting_up.oddities(assignment, now)]
     return SettingUpOut(
         **shown, assignment=AssignmentOut.of(assignment), course_id=assignment.course_id, version=assignment.version,
-        now=now, given_out_at=assignment.given_out_at, map=in_short([one.label for one in questions]),
+        now=now, opens_at=assignment.opens, given_out_at=assignment.given_out_at,
+        map=in_short([one.label for one in questions]),
         points=float(sum(one.points for one in questions)), students=len(roster), begun=assignment.folios.count(),
         paper=_paper_out(assignment), examples=examples, odd=odd + _cut_extra_time(examples),
     )  # fmt: skip

@@ -19,6 +19,7 @@ from folios.events import LabelChange
 from folios.lengthening import lengthen
 from folios.map_editing import Entry, consequences, save_map
 from folios.models import Folio
+from folios.telling import tell
 from people import guessing
 from people.models import User
 from plumbing.errors import Problem, not_yours
@@ -71,10 +72,21 @@ class FolioListOut(Schema):
 
 
 class LengthenIn(Schema):
-    """``folio_id`` of one sitting, or null for all that run just now."""
+    """``folio_ids`` of these sittings, or null for all that run just now."""
 
     minutes: int
-    folio_id: int | None = None
+    folio_ids: list[int] | None = Field(None, max_length=2000)
+
+
+class WordIn(Schema):
+    """``folio_ids``: who hears it; null is all who have begun and are not closed."""
+
+    text: str = Field(max_length=2000)
+    folio_ids: list[int] | None = Field(None, max_length=2000)
+
+
+class WordOut(Schema):
+    folios: int
 
 
 class LengthenedOut(Schema):
@@ -178,13 +190,25 @@ def _folio_line(
 def post_lengthen(request: HttpRequest, assignment_id: int, body: LengthenIn) -> LengthenedOut:
     """Give minutes to one running sitting, or to all; the students see it at once."""
     user = person(request)
-    assignment, only = instructor_of(user, assignment_id), None
-    if body.folio_id is not None:
-        only = assignment.folios.filter(pk=body.folio_id).first()
-        if only is None:
-            raise not_yours()
-    given = lengthen(assignment, body.minutes, only=only, by_name=user.name, now=moment())
+    assignment = instructor_of(user, assignment_id)
+    _require_its_own(assignment, body.folio_ids)
+    given = lengthen(assignment, body.minutes, only=body.folio_ids, by_name=user.name, now=moment())
     return LengthenedOut(folios=len(given))
+
+
+def _require_its_own(assignment: Assignment, folio_ids: list[int] | None) -> None:
+    if folio_ids is not None and assignment.folios.filter(pk__in=folio_ids).count() != len(set(folio_ids)):
+        raise not_yours()
+
+
+@router.post("/assignments/{int:assignment_id}/word", response={200: WordOut, 404: Problem, 409: Problem, 422: Problem})
+def post_word(request: HttpRequest, assignment_id: int, body: WordIn) -> WordOut:
+    """A word to some or all, on their boards at once and in their records."""
+    user = person(request)
+    assignment = instructor_of(user, assignment_id)
+    _require_its_own(assignment, body.folio_ids)
+    heard = tell(assignment, body.text, only=body.folio_ids, by_name=user.name, now=moment())
+    return WordOut(folios=heard)
 
 
 def _held_up(assignment: Assignment, now: datetime) -> list[HeldUp]:

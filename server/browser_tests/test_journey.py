@@ -134,7 +134,7 @@ class Journey(BrowserTestCase):
     def check_and_hand_in(self, page: Page) -> None:
         page.get_by_role("link", name="Check and hand in").click()
         expect(page.get_by_text("1 question without a page")).to_be_visible()
-        expect(page.get_by_text("3b: on no page and not left blank")).to_be_visible()
+        expect(page.get_by_text("3b: not left blank either")).to_be_visible()
         page.get_by_role("button", name=re.compile("^3a")).click()
         expect(page.get_by_role("img", name="Page 5, answers 3a")).to_be_in_viewport()
         self.no_serious_findings(page, "check")

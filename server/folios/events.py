@@ -105,8 +105,27 @@ class MapChanged(Schema):
     by: str
 
 
+class Told(Schema):
+    """A word of the course's staff to the student, shown on the board."""
+
+    kind: Literal["told"] = "told"
+    text: str
+    by: str
+
+
 AnyEvent = Annotated[
-    Begun | Arrived | Failed | Arranged | Retaken | HandedIn | Bound | Pledged | Lengthened | Amended | MapChanged,
+    Begun
+    | Arrived
+    | Failed
+    | Arranged
+    | Retaken
+    | HandedIn
+    | Bound
+    | Pledged
+    | Lengthened
+    | Amended
+    | MapChanged
+    | Told,
     Field(discriminator="kind"),
 ]
 _adapter: TypeAdapter[AnyEvent] = TypeAdapter(AnyEvent)

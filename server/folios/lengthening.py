@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Collection
 from datetime import datetime
 
 from django.db import transaction
@@ -19,8 +20,10 @@ _MOST_MINUTES = 600
 
 
 @transaction.atomic
-def lengthen(assignment: Assignment, minutes: int, *, only: Folio | None, by_name: str, now: datetime) -> list[Folio]:
-    """Give minutes to one running sitting, or to all that run just now; whoever looks at one is told at once.
+def lengthen(
+    assignment: Assignment, minutes: int, *, only: Collection[int] | None, by_name: str, now: datetime
+) -> list[Folio]:
+    """Give minutes to these sittings, by their folios, or to all that run now; whoever looks at one is told at once.
 
     Raises Refused for untimed work, for minutes out of bounds, and where nothing is running.
     """
@@ -28,11 +31,11 @@ def lengthen(assignment: Assignment, minutes: int, *, only: Folio | None, by_nam
         raise Refused(422, "untimed", "This work has no sitting that runs. Move its due moment instead.")
     if not 1 <= minutes <= _MOST_MINUTES:
         raise Refused(422, "minutes", f"Give between 1 and {_MOST_MINUTES} minutes.")
-    begun = assignment.folios.filter(pk=only.pk) if only else assignment.folios.filter(is_closed=False)
+    begun = assignment.folios.filter(is_closed=False) if only is None else assignment.folios.filter(pk__in=only)
     folios = map(locked, begun.order_by("pk").values_list("pk", flat=True))
     running = [folio for folio in folios if phase(folio.window(), now) in (Phase.WRITING, Phase.HANDOVER)]
     if not running:
-        whose = "This sitting is" if only else "No sitting of this assignment is"
+        whose = "No sitting of this assignment is" if only is None or len(only) != 1 else "This sitting is"
         raise Refused(409, "not_running", f"{whose} running just now, so there is nothing to lengthen.")
     for folio in running:
         folio.kept_terms = folio.terms.lengthened(clock.Lengthening(now, minutes)).as_document()

@@ -30,7 +30,7 @@ class GivingTime(DeskTestCase):
         self.assertEqual(self.other.window().closes, NOW - timedelta(minutes=10))
 
     def test_one_sitting_is_lengthened_and_its_student_sees_who_gave_what(self) -> None:
-        self.give(5, folio_id=self.folio.pk)
+        self.give(5, folio_ids=[self.folio.pk])
         board = self.as_(self.ilse).get(f"/api/folios/{self.folio.pk}").json()
         (given,) = [one["event"] for one in board["events"] if one["event"]["kind"] == "lengthened"]
         self.assertEqual(given["minutes"], 5)
@@ -38,7 +38,7 @@ class GivingTime(DeskTestCase):
         self.assertEqual(self.send(picture()).status_code, 200)
 
     def test_a_closed_sitting_cannot_be_lengthened(self) -> None:
-        self.assertEqual(self.give(5, folio_id=self.other.pk).json()["code"], "not_running")
+        self.assertEqual(self.give(5, folio_ids=[self.other.pk]).json()["code"], "not_running")
 
     def test_untimed_work_and_foolish_minutes_are_refused_in_words(self) -> None:
         self.assertEqual(self.give(0).json()["code"], "minutes")

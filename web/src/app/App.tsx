@@ -21,7 +21,7 @@ const OPEN_SCREENS = WITHOUT_ACCOUNT.map((route) => ({ ...route, Screen: screen(
 const Notices = drawnWhenThere(() => import("./Notices"));
 /** What must be there when the network goes, all but the phone's camera. */
 const all = [
-  ...SCREENS.map((route) => route.Screen.fetch),
+  ...SCREENS.filter((route) => !route.staffOnly).map((route) => route.Screen.fetch),
   SignIn.fetch,
   Notices.fetch,
   () => import("../shared/sending/inPieces"),

@@ -7,6 +7,8 @@ export interface ScreenRoute {
   screen: string;
   /** Addresses of the API, with the parameters of `path`; asked for with the page itself. */
   asks?: readonly string[];
+  /** Only for those who teach: a student's device does not keep its code for the time without a network. */
+  staffOnly?: boolean;
 }
 
 export const ROUTES: readonly ScreenRoute[] = [
@@ -16,10 +18,14 @@ export const ROUTES: readonly ScreenRoute[] = [
   { path: "/folios/:folioId/check", screen: "check/Check" },
   { path: "/folios/:folioId/editions/:number", screen: "receipt/Receipt" },
   { path: "/folios/:folioId/editions/:number/pages", screen: "receipt/HandedIn" },
-  { path: "/reading/:assignmentId", screen: "staff/FolioList" },
-  { path: "/reading/:assignmentId/:folioId/:number", screen: "reading/Reading" },
-  { path: "/records/:folioId", screen: "staff/SittingRecord" },
-  { path: "/question-maps/:assignmentId", screen: "staff/QuestionMapEditor" },
+  { path: "/reading/:assignmentId", screen: "staff/FolioList", staffOnly: true },
+  { path: "/reading/:assignmentId/:folioId/:number", screen: "reading/Reading", staffOnly: true },
+  { path: "/records/:folioId", screen: "staff/SittingRecord", staffOnly: true },
+  { path: "/question-maps/:assignmentId", screen: "setting-up/QuestionMap", staffOnly: true },
+  { path: "/courses/:courseId", screen: "courses/Course", staffOnly: true },
+  { path: "/setting-up/:assignmentId", screen: "setting-up/SettingUp", staffOnly: true },
+  { path: "/sittings/:assignmentId", screen: "sitting/Sitting", staffOnly: true },
+  { path: "/join/:code", screen: "joining/Join" },
   { path: "/account", screen: "account/Account" },
 ];
 

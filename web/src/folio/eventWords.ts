@@ -39,6 +39,8 @@ export function tickWords(event: Event): string {
       return "times changed";
     case "map_changed":
       return "question map changed";
+    case "told":
+      return "a word from staff";
     default:
       return event.kind.replaceAll("_", " ");
   }
@@ -69,6 +71,8 @@ export function eventWords(event: Event, zone: string): string {
       return `${event.by} gave ${count(event.minutes, "minute")}`;
     case "amended":
       return `The times were changed: closes ${dayAndTime(event.closes_now, zone)}, was ${dayAndTime(event.closed_before, zone)}`;
+    case "told":
+      return `${event.by}: “${event.text}”`;
     case "map_changed":
       return `${event.by} changed the question map: ${event.changes.map(changeWords).join("; ")}`;
   }

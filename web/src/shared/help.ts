@@ -42,6 +42,32 @@ export const HELP = {
     title: "Reading",
     about: ["What a student handed in, question by question or page by page. The editions before the newest are kept too."],
   },
+  course: {
+    title: "Course",
+    about: [
+      "Who is on the roster, what work there is, and how people join. Nothing of a draft is seen by students before you give it out.",
+      "A roster is taken in from a CSV file, whatever the order of its columns. What it would change is shown first, and nobody is removed unless you say so.",
+    ],
+  },
+  settingUp: {
+    title: "Setting up",
+    about: [
+      "Drop the question paper: its questions, parts and points are read from it and proposed as the question map.",
+      "Beside the times stands what they mean for a student who begins first, for one who begins last, and for each kind of extra time.",
+      "Students see it when you give it out. Who has begun never loses time or work by what you change afterwards.",
+    ],
+  },
+  sitting: {
+    title: "The sitting",
+    about: [
+      "One line a student, as the server sees it: a short stroke is a page that is safe, a dot is a hand-in, the red line is now.",
+      "Choose students to give them time or a word, or give it to all who are running. Everything done here is in the record.",
+    ],
+  },
+  join: {
+    title: "Joining a course",
+    about: ["Look whose course it is and as whom you join it. With another account, sign out first."],
+  },
   staff: {
     title: "For staff",
     about: [

@@ -18,5 +18,12 @@ export const queryKeys = {
   reading: (folioId: number, number: number) => ["reading", folioId, number],
   folioList: (assignmentId: number) => ["folio-list", assignmentId],
   record: (folioId: number) => ["record", folioId],
+  courses: ["courses"],
+  course: (courseId: number) => ["course", courseId],
+  people: (courseId: number) => ["people", courseId],
+  settingUp: (assignmentId: number) => ["setting-up", assignmentId],
+  proposal: (assignmentId: number) => ["proposal", assignmentId],
+  sitting: (assignmentId: number) => ["sitting", assignmentId],
+  join: (code: string) => ["join", code],
   questionMap: (assignmentId: number) => ["question-map", assignmentId],
 } as const;

@@ -1,10 +1,9 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { Link } from "react-router";
 import { answer, api, type Schemas } from "../../shared/api/client";
 import { Masthead } from "../../shared/ui/Masthead";
-import { correctClock, dayAndTime, useNow, zoneOffset } from "../../shared/time";
+import { correctClock, useNow, zoneOffset } from "../../shared/time";
 import { Trouble } from "../../shared/ui/Trouble";
-import { count } from "../../shared/words";
+import { Teaching, useCourses } from "./Teaching";
 import { endOf, TimeLine } from "./TimeLine";
 import "./MyFolios.css";
 import { useRunningSitting } from "./useRunningSitting";
@@ -20,6 +19,8 @@ export default function MyFolios() {
     },
     refetchInterval: 60_000,
   });
+  const teaches = folios.data?.teaches ?? false;
+  const courses = useCourses(teaches);
   useRunningSitting(folios.data?.folios);
   return (
     <div className="screen">
@@ -28,8 +29,8 @@ export default function MyFolios() {
         {folios.isError && <Trouble error={folios.error} onRetry={() => void folios.refetch()} />}
         {folios.data && folios.data.folios.length > 0 && <ToHandIn work={folios.data.folios} />}
         {folios.data && folios.data.folios.length > 0 && <CalendarFeed />}
-        {folios.data && folios.data.teaching.length > 0 && <ToRead teaching={folios.data.teaching} />}
-        {folios.data && folios.data.folios.length + folios.data.teaching.length === 0 && (
+        {folios.data && teaches && <Teaching teaching={folios.data.teaching} courses={courses.data} />}
+        {folios.data && folios.data.folios.length === 0 && !teaches && (
           <p>You are on no course's roster yet. Ask your instructor to add this mail address.</p>
         )}
       </main>
@@ -96,27 +97,4 @@ const NUMBERS = ["Nothing", "One thing", "Two things", "Three things", "Four thi
 function headline(thisWeek: number, waiting: number): string {
   if (thisWeek > 0) return `${NUMBERS[thisWeek] ?? `${thisWeek} things`} to hand in this week`;
   return waiting > 0 ? "Nothing to hand in this week" : "Nothing waits to be handed in";
-}
-
-function ToRead({ teaching }: { teaching: Schemas["TaughtOut"][] }) {
-  return (
-    <section aria-labelledby="to-read" className="teaching">
-      <h1 id="to-read">Folios to read</h1>
-      <ul>
-        {teaching.map((one) => (
-          <li key={one.assignment.id}>
-            <h2>
-              <Link to={`/reading/${one.assignment.id}`}>{one.assignment.title}</Link>
-            </h2>
-            <span className="soft">
-              {one.assignment.course} · due {dayAndTime(one.due, one.assignment.time_zone)}
-            </span>
-            <span>
-              <strong>{one.handed_in}</strong> of {count(one.students, "student")} handed in
-            </span>
-          </li>
-        ))}
-      </ul>
-    </section>
-  );
 }

@@ -15,7 +15,7 @@ export function useGivingTime(assignmentId: number) {
   return useMutation({
     mutationFn: ({ minutes, folioId }: { minutes: number; folioId: number | null }) => {
       const path = { assignment_id: assignmentId };
-      const body = { minutes, folio_id: folioId };
+      const body = { minutes, folio_ids: folioId === null ? null : [folioId] };
       return answer(api.POST("/api/assignments/{assignment_id}/lengthen", { params: { path }, body }));
     },
     onSettled: () => queries.invalidateQueries({ queryKey: queryKeys.folioList(assignmentId) }),

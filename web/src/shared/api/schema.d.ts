@@ -559,6 +559,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/assignments/{assignment_id}/word": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Word
+         * @description A word to some or all, on their boards at once and in their records.
+         */
+        post: operations["api_staff_post_word"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/calendar": {
         parameters: {
             query?: never;
@@ -2239,12 +2259,17 @@ export interface components {
             /** Modules */
             modules: string[];
         };
-        /** JoinCodeOut */
+        /**
+         * JoinCodeOut
+         * @description ``modules``: of the address as a QR code, row by row, a 1 for each dark one.
+         */
         JoinCodeOut: {
             /** Address */
             address: string;
             /** Code */
             code: string;
+            /** Modules */
+            modules: string[];
             /**
              * Until
              * Format: date-time
@@ -2293,11 +2318,11 @@ export interface components {
         };
         /**
          * LengthenIn
-         * @description ``folio_id`` of one sitting, or null for all that run just now.
+         * @description ``folio_ids`` of these sittings, or null for all that run just now.
          */
         LengthenIn: {
-            /** Folio Id */
-            folio_id?: number | null;
+            /** Folio Ids */
+            folio_ids?: number[] | null;
             /** Minutes */
             minutes: number;
         };
@@ -2474,7 +2499,10 @@ export interface components {
             /** May Begin */
             may_begin: boolean;
         };
-        /** MyFoliosOut */
+        /**
+         * MyFoliosOut
+         * @description ``teaches``: or may begin a course.
+         */
         MyFoliosOut: {
             /** Folios */
             folios: components["schemas"]["FolioLineOut"][];
@@ -2483,6 +2511,8 @@ export interface components {
              * Format: date-time
              */
             now: string;
+            /** Teaches */
+            teaches: boolean;
             /** Teaching */
             teaching: components["schemas"]["TaughtOut"][];
         };
@@ -3138,7 +3168,7 @@ export interface components {
              */
             at: string;
             /** Event */
-            event: components["schemas"]["Begun"] | components["schemas"]["Arrived"] | components["schemas"]["Failed"] | components["schemas"]["Arranged"] | components["schemas"]["Retaken"] | components["schemas"]["HandedIn"] | components["schemas"]["Bound"] | components["schemas"]["Pledged"] | components["schemas"]["Lengthened"] | components["schemas"]["Amended"] | components["schemas"]["MapChanged"];
+            event: components["schemas"]["Begun"] | components["schemas"]["Arrived"] | components["schemas"]["Failed"] | components["schemas"]["Arranged"] | components["schemas"]["Retaken"] | components["schemas"]["HandedIn"] | components["schemas"]["Bound"] | components["schemas"]["Pledged"] | components["schemas"]["Lengthened"] | components["schemas"]["Amended"] | components["schemas"]["MapChanged"] | components["schemas"]["Told"];
         };
         /**
          * Retaken
@@ -3351,6 +3381,11 @@ export interface components {
             offers_rehearsal: boolean;
             /** Opens */
             opens: string;
+            /**
+             * Opens At
+             * Format: date-time
+             */
+            opens_at: string;
             paper: components["schemas"]["PaperFileOut"] | null;
             /** Placing Minutes */
             placing_minutes: number;
@@ -3530,6 +3565,21 @@ export interface components {
             students: number;
         };
         /**
+         * Told
+         * @description A word of the course's staff to the student, shown on the board.
+         */
+        Told: {
+            /** By */
+            by: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "told";
+            /** Text */
+            text: string;
+        };
+        /**
          * Tone
          * @enum {string}
          */
@@ -3597,6 +3647,21 @@ export interface components {
             timed: boolean;
             /** Writing Ends */
             writing_ends: string | null;
+        };
+        /**
+         * WordIn
+         * @description ``folio_ids``: who hears it; null is all who have begun and are not closed.
+         */
+        WordIn: {
+            /** Folio Ids */
+            folio_ids?: number[] | null;
+            /** Text */
+            text: string;
+        };
+        /** WordOut */
+        WordOut: {
+            /** Folios */
+            folios: number;
         };
         /** WorkMade */
         WorkMade: {
@@ -4736,6 +4801,59 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_staff_post_word: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                assignment_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WordIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WordOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

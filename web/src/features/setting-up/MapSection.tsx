@@ -1,21 +1,22 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { Input, InputNumber } from "antd";
-import { useState } from "react";
-import { Link, useParams } from "react-router";
+import { useMemo, useState } from "react";
 import { changeWords } from "../../folio/eventWords";
 import { answer, api, type Schemas } from "../../shared/api/client";
 import { queryKeys } from "../../shared/queryKeys";
 import { AskOnce } from "../../shared/ui/AskOnce";
 import { Button } from "../../shared/ui/Button";
-import { Masthead } from "../../shared/ui/Masthead";
 import { Table } from "../../shared/ui/Table";
 import { Themed } from "../../shared/ui/Themed";
 import { Trouble } from "../../shared/ui/Trouble";
 import { count } from "../../shared/words";
+import { Proposal } from "./Proposal";
 import "./QuestionMapEditor.css";
+import { TypedMap } from "./TypedMap";
+import { useQuestionMap } from "./useQuestionMap";
 
 type Saved = Schemas["QuestionMapOut"];
-interface Entry {
+export interface Entry {
   key: string;
   id: number | null;
   label: string;
@@ -23,42 +24,47 @@ interface Entry {
   points: number;
 }
 
-/** The question map of an assignment, also of one that students have begun: what an edit does to them is told first. */
-export default function QuestionMapEditor() {
-  const assignmentId = Number(useParams().assignmentId);
-  const map = useQuery({
-    queryKey: queryKeys.questionMap(assignmentId),
-    staleTime: Infinity, // what is being typed must not be taken away
-    queryFn: () => {
-      const path = { assignment_id: assignmentId };
-      return answer(api.GET("/api/assignments/{assignment_id}/question-map", { params: { path } }));
-    },
-  });
-  return (
-    <div className="screen">
-      <Masthead help="staff" title={map.data?.assignment.title ?? ""} course={map.data?.assignment.course} />
-      <main>
-        {map.isError && <Trouble error={map.error} onRetry={() => void map.refetch()} />}
-        {map.data && <Editor key={map.data.version} saved={map.data} onReload={() => void map.refetch()} />}
-      </main>
-    </div>
-  );
+/** The question map: proposed by the paper, typed in one line, or entry by entry; what an edit does is told first. */
+export function MapSection({ assignmentId }: { assignmentId: number }) {
+  const map = useQuestionMap(assignmentId);
+  if (map.isError) return <Trouble error={map.error} onRetry={() => void map.refetch()} />;
+  return map.data ? <Editor key={map.data.version} saved={map.data} onReload={() => void map.refetch()} /> : null;
 }
 
 function Editor({ saved, onReload }: { saved: Saved; onReload: () => void }) {
   const queries = useQueryClient();
-  const [entries, setEntries] = useState<Entry[]>(() => saved.entries.filter((one) => !one.removed).map(asEntry));
+  const before = useMemo(() => saved.entries.filter((one) => !one.removed).map(asEntry), [saved]);
+  const [entries, setEntries] = useState<Entry[]>(before);
   const removed = saved.entries.filter((one) => !entries.some((entry) => entry.id === one.id));
   const path = { assignment_id: saved.assignment.id };
-  const body = { version: saved.version, entries: entries.map(({ id, label, title, points }) => ({ id, label, title, points })) };
-  const ask = useMutation({
-    mutationFn: () =>
-      answer(api.POST("/api/assignments/{assignment_id}/question-map/consequences", { params: { path }, body })),
-  });
   const save = useMutation({
-    mutationFn: () => answer(api.PUT("/api/assignments/{assignment_id}/question-map", { params: { path }, body })),
-    onSuccess: (now) => queries.setQueryData(queryKeys.questionMap(saved.assignment.id), now),
+    mutationFn: (wanted: Entry[]) =>
+      answer(api.PUT("/api/assignments/{assignment_id}/question-map", { params: { path }, body: bodyOf(saved, wanted) })),
+    onSuccess: (now) => {
+      queries.setQueryData(queryKeys.questionMap(saved.assignment.id), now);
+      void queries.invalidateQueries({ queryKey: queryKeys.settingUp(saved.assignment.id) });
+      void queries.invalidateQueries({ queryKey: queryKeys.proposal(saved.assignment.id) });
+    },
   });
+  const ask = useMutation({
+    mutationFn: (wanted: Entry[]) =>
+      answer(
+        api.POST("/api/assignments/{assignment_id}/question-map/consequences", { params: { path }, body: bodyOf(saved, wanted) }),
+      ),
+    onSuccess: (consequence, wanted) => {
+      if (consequence.begun === 0) save.mutate(wanted); // nobody has anything to lose
+    },
+  });
+  /** A whole new map: entries that are called the same stay the same. */
+  const putAll = (wanted: { label: string; title?: string; points?: number | null }[]) => {
+    const next = wanted.map(({ label, title, points }): Entry => {
+      const known = entries.find((one) => one.label === label) ?? saved.entries.find((one) => one.label === label);
+      const entry = known && "key" in known ? known : known ? asEntry(known) : newEntry(label);
+      return { ...entry, title: title || entry.title, points: points ?? entry.points };
+    });
+    setEntries(next);
+    ask.mutate(next);
+  };
   const put = (key: string, change: Partial<Entry>) =>
     setEntries((now) => now.map((entry) => (entry.key === key ? { ...entry, ...change } : entry)));
   const move = (at: number, by: 1 | -1) =>
@@ -71,7 +77,8 @@ function Editor({ saved, onReload }: { saved: Saved; onReload: () => void }) {
   const told = ask.data;
   return (
     <Themed>
-      <h1>Question map</h1>
+      <Proposal assignmentId={saved.assignment.id} empty={before.length === 0} busy={ask.isPending || save.isPending} onUse={putAll} />
+      <TypedMap entries={before} onMap={(labels) => putAll(labels.map((label) => ({ label })))} />
       <p className="soft">
         A label is a number, then letters or roman numerals: 2, 2b, 2b(ii), 1.1a. Pages stay on a question when its label is
         corrected. What is handed in already never changes.
@@ -85,7 +92,7 @@ function Editor({ saved, onReload }: { saved: Saved; onReload: () => void }) {
         columns={[
           {
             title: "Label",
-            width: 120,
+            width: 92,
             render: (_, entry, at) => (
               <Input
                 aria-label={`Label of entry ${at + 1}`}
@@ -108,7 +115,7 @@ function Editor({ saved, onReload }: { saved: Saved; onReload: () => void }) {
           },
           {
             title: "Points",
-            width: 110,
+            width: 92,
             render: (_, entry) => (
               <InputNumber
                 aria-label={`Points of ${entry.label}`}
@@ -120,7 +127,7 @@ function Editor({ saved, onReload }: { saved: Saved; onReload: () => void }) {
           },
           {
             title: "",
-            width: 220,
+            width: 150,
             render: (_, entry, at) => (
               <span className="map-editor-doors">
                 <button type="button" className="plain" disabled={at === 0} onClick={() => move(at, -1)}>
@@ -134,7 +141,7 @@ function Editor({ saved, onReload }: { saved: Saved; onReload: () => void }) {
                   className="plain"
                   onClick={() => setEntries((now) => now.filter((one) => one.key !== entry.key))}
                 >
-                  Take off the map<span className="unseen">: {entry.label}</span>
+                  Off<span className="unseen"> the map: {entry.label}</span>
                 </button>
               </span>
             ),
@@ -159,21 +166,24 @@ function Editor({ saved, onReload }: { saved: Saved; onReload: () => void }) {
       )}
       {ask.error && <Trouble error={ask.error} />}
       {save.error && <Trouble error={save.error} onRetry={onReload} />}
-      {save.isSuccess && <p role="status">Saved. Everybody who has begun is told on the board.</p>}
       <p className="map-editor-foot">
         <Button
           onClick={() =>
-            setEntries((now) => [...now, { key: crypto.randomUUID(), id: null, label: "", title: "", points: 0 }])
+            setEntries((now) => [...now, newEntry("")])
           }
         >
           Add a question
         </Button>
-        <Button first busy={ask.isPending || save.isPending} onClick={() => ask.mutate()}>
+        <Button
+          busy={ask.isPending || save.isPending}
+          disabled={JSON.stringify(entries) === JSON.stringify(before)}
+          onClick={() => ask.mutate(entries)}
+        >
           Save the map
         </Button>
-        <Link to={`/reading/${saved.assignment.id}`}>All folios</Link>
+        {save.isSuccess && <span role="status">Saved.</span>}
       </p>
-      {told && (
+      {told && told.begun > 0 && (
         <AskOnce
           title={told.changes.length > 0 ? "Change the question map?" : "Save titles, points and order?"}
           yes="Save it"
@@ -181,7 +191,7 @@ function Editor({ saved, onReload }: { saved: Saved; onReload: () => void }) {
           onNo={() => ask.reset()}
           onYes={() => {
             ask.reset();
-            save.mutate();
+            save.mutate(entries);
           }}
         >
           {told.losing.map(({ label, students }) => (
@@ -191,7 +201,7 @@ function Editor({ saved, onReload }: { saved: Saved; onReload: () => void }) {
           ))}
           {told.changes.length > 0 && <p>{told.changes.map(changeWords).join("; ")}.</p>}
           <p className="soft">
-            {told.begun === 0 ? "Nobody has begun yet." : `${count(told.begun, "student")} who have begun are told at once.`}
+            {count(told.begun, "student")} who have begun are told at once.
           </p>
         </AskOnce>
       )}
@@ -201,4 +211,12 @@ function Editor({ saved, onReload }: { saved: Saved; onReload: () => void }) {
 
 function asEntry({ id, label, title, points }: Saved["entries"][number]): Entry {
   return { key: String(id), id, label, title, points };
+}
+
+function newEntry(label: string): Entry {
+  return { key: crypto.randomUUID(), id: null, label, title: "", points: 0 };
+}
+
+function bodyOf(saved: Saved, entries: Entry[]): Schemas["QuestionMapIn"] {
+  return { version: saved.version, entries: entries.map(({ id, label, title, points }) => ({ id, label, title, points })) };
 }

@@ -1,0 +1,230 @@
+"""An instructor who has only a question paper and a list of names, from an empty database to a student's first page."""
+
+from __future__ import annotations
+
+import re
+from pathlib import Path
+
+from playwright.sync_api import Locator, Page, expect
+
+from assignments.models import Assignment
+from assignments.printed_paper import Heading, printed_paper
+from courses.models import Course, Enrolment
+from demo import scenario
+from folios.beginning import create_folio
+from folios.events import Told
+from folios.models import record
+from notices.models import Mail
+from people.models import User
+from plumbing.requests import moment
+
+from .browsing import BrowserTestCase
+
+ROSTER = """Surname;First name;Student ID;E-mail;Extra time
+Marrow;Ilse;30417;imarrow@kestrelpoint.example;×1.25
+Ashgrove;Tobin;30402;tashgrove@kestrelpoint.example;
+Brandreth;Kaito;30405;kaito at kestrelpoint;
+"""
+MOST_ACTIONS = 40
+# How long a person takes, from looking to the next act, and for a letter (common practice of keystroke-level models).
+SECONDS_AN_ACTION, SECONDS_A_LETTER, MOST_SECONDS = 5.0, 0.28, 300.0
+
+
+class Hand:
+    """Does what a person does with mouse and keyboard, and counts it."""
+
+    def __init__(self, page: Page) -> None:
+        self.page, self.actions, self.letters = page, 0, 0
+
+    def press(self, name: str | re.Pattern[str], role: str = "button") -> None:
+        self.actions += 1
+        self.page.get_by_role(role, name=name).click()  # type: ignore[arg-type]
+
+    def write(self, field: str, text: str, *, enter: bool = False) -> None:
+        self.actions += 1
+        self.letters += len(text)
+        place: Locator = self.page.get_by_label(field)
+        place.fill(text)
+        if enter:
+            place.press("Enter")
+
+    def drop(self, field: Locator, file: Path) -> None:
+        self.actions += 1
+        field.set_input_files(str(file))
+
+    @property
+    def seconds(self) -> float:
+        return self.actions * SECONDS_AN_ACTION + self.letters * SECONDS_A_LETTER
+
+
+class FromNothing(BrowserTestCase):
+    def setUp(self) -> None:
+        self.errors: list[str] = []
+        User.objects.create_superuser("corin@kestrelpoint.example", scenario.PASSWORD, first_name="Corin")
+
+    def files(self) -> tuple[Path, Path]:
+        folder = self.folder()
+        paper, roster = folder / "noon-sight.pdf", folder / "names.csv"
+        paper.write_bytes(
+            printed_paper(
+                Heading("In class", "The noon sight", "NAV 231", ["Answer all questions."]),
+                {"1": "A star is seen.", "1a": "Find its altitude.", "1b": "Find its distance.", "2": "Compare."},
+                {"1a": 4, "1b": 3, "2": 5}, "Corin Vale",
+            )
+        )  # fmt: skip
+        roster.write_bytes(ROSTER.encode("cp1252"))
+        return paper, roster
+
+    def test_from_an_empty_database_to_a_students_first_page(self) -> None:
+        paper, roster = self.files()
+        page = self.watched(self.context())
+        page.goto(self.address)
+        hand = Hand(page)
+        hand.write("Mail address", "corin@kestrelpoint.example")
+        hand.write("Password", scenario.PASSWORD)
+        hand.press("Sign in")
+        self.course(page, hand)
+        self.roster(page, hand, roster)
+        self.assignment(page, hand, paper)
+        print(f"setting up: {hand.actions} actions, {hand.letters} letters, {hand.seconds:.0f} s at a person's pace")
+        self.assertLessEqual(hand.actions, MOST_ACTIONS)
+        self.assertLess(hand.seconds, MOST_SECONDS)
+        self.student()
+
+    def course(self, page: Page, hand: Hand) -> None:
+        hand.press("Begin a course")
+        hand.write("Code", "NAV 231")
+        hand.write("Title", "Celestial Navigation")
+        hand.press("Begin it")
+        expect(page.get_by_role("tab", name=re.compile("^People"))).to_have_attribute("aria-selected", "true")
+        self.no_serious_findings(page, "course")
+
+    def roster(self, page: Page, hand: Hand, roster: Path) -> None:
+        hand.press("Take in a roster")
+        hand.drop(page.get_by_role("dialog").locator("input[type=file]"), roster)
+        expect(page.get_by_text("2 people new")).to_be_visible()
+        expect(page.get_by_text("Windows-1252 with semicolons")).to_be_visible()
+        expect(page.get_by_text("Line 4")).to_be_visible()  # the bad row is named, the others go on
+        self.no_serious_findings(page, "roster")
+        self.assertEqual(Enrolment.objects.filter(role="student").count(), 0, "shown before anything is written")
+        hand.press("Add 2")
+        expect(page.get_by_text("2 added, 0 changed, 0 taken off.")).to_be_visible()
+        hand.press("Done")
+        expect(page.get_by_text("Marrow, Ilse")).to_be_visible()
+        self.assertEqual(Enrolment.objects.get(person__number="30417").extra_factor, 1.25)
+
+    def assignment(self, page: Page, hand: Hand, paper: Path) -> None:
+        hand.press("Work", "tab")
+        hand.write("A new assignment", "The noon sight")
+        hand.press("Begin setting it up")
+        expect(page.get_by_role("heading", name="Setting up")).to_be_visible()
+        hand.drop(page.locator(".paper-box input[type=file]"), paper)
+        expect(page.get_by_text("The paper says 1a-b, 2: 3 entries, 12 points.")).to_be_visible()
+        hand.press("Make this the question map")
+        expect(page.get_by_text("Every question of the paper is on the map")).to_be_visible()
+        page.get_by_text("a timed sitting").click()
+        hand.actions += 1
+        expect(page.get_by_text("With extra time ×1.25")).to_be_visible()
+        hand.write("Opens", "2026-11-20 09:00", enter=True)
+        page.keyboard.press("Tab")
+        expect(page.locator(".ant-picker-dropdown")).to_be_hidden()
+        expect(page.get_by_text("All of it is saved.")).to_be_visible()
+        self.no_serious_findings(page, "setting up")
+        hand.press("Give it out")
+        hand.press("Give it out now")
+        expect(page.get_by_text("Given out; nobody has begun.")).to_be_visible()
+
+    def student(self) -> None:
+        link = re.search(r"(/password/\S+)", Mail.objects.get(to="imarrow@kestrelpoint.example").text)
+        assert link
+        page = self.watched(self.context())
+        page.goto(self.address + link[1])
+        page.get_by_label("The new one").fill(scenario.PASSWORD)
+        page.keyboard.press("Enter")
+        expect(page.get_by_text("Sign in").first).to_be_visible()
+        page.goto(self.address)
+        page.get_by_label("Mail address").fill("imarrow@kestrelpoint.example")
+        page.get_by_label("Password").fill(scenario.PASSWORD)
+        page.get_by_role("button", name="Sign in").click()
+        self.begin(page, "The noon sight")
+        self.add(page, self.phone_photographs()[:1])
+        self.tiles(page, 1)
+
+
+class Staff(BrowserTestCase):
+    def test_a_wrong_entry_is_refused_at_its_field_and_a_change_by_somebody_else_is_seen(self) -> None:
+        work = self.assignments["great-circles"]
+        page = self.sign_in(scenario.INSTRUCTOR, path=f"/setting-up/{work.pk}")
+        title = page.get_by_label("Title", exact=True)
+        title.fill(Assignment.objects.exclude(pk=work.pk).filter(course=work.course).earliest("pk").title)
+        expect(page.get_by_text("Give it another title")).to_be_visible()
+        expect(page.get_by_text("Not saved: look at the field in red.")).to_be_visible()
+        title.fill("Problem set five")
+        expect(page.get_by_text("All of it is saved.")).to_be_visible()
+        work.refresh_from_db()
+        self.assertEqual(work.title, "Problem set five")
+        Assignment.objects.filter(pk=work.pk).update(title="Set by another", version=work.version + 1)
+        title.fill("Problem set 5")
+        expect(page.get_by_text("Somebody else changed this meanwhile")).to_be_visible()
+        expect(title).to_have_value("Set by another")
+
+    def test_the_map_in_one_line_keeps_titles_and_what_students_placed_is_asked_about(self) -> None:
+        assignment = self.assignments["great-circles"]
+        first = assignment.questions.earliest("position")
+        page = self.sign_in(scenario.INSTRUCTOR, path=f"/setting-up/{assignment.pk}")
+        line = page.get_by_label("In one line")
+        line.fill("1, 1a")
+        line.press("Enter")
+        expect(page.get_by_text("1 and its part 1a are both on the map")).to_be_visible()
+        line.fill(f"{first.label}, 7a-c")
+        line.press("Enter")
+        expect(line).to_have_attribute("placeholder", f"{first.label}, 7a, 7b, 7c")
+        self.assertEqual(assignment.questions.get(label=first.label, removed_at=None).pk, first.pk)
+
+    def test_the_sitting_changes_as_it_happens_and_a_word_and_time_reach_the_board(self) -> None:
+        sitting = self.assignments["noon-sight"]
+        ilse = User.objects.get(email=scenario.ILSE.email)
+        staff = self.sign_in(scenario.INSTRUCTOR, path=f"/sittings/{sitting.pk}")
+        expect(staff.get_by_role("listitem").filter(has_text="Ilse Marrow")).to_contain_text("not begun")
+        folio = create_folio(sitting, ilse, moment())
+        row = staff.get_by_role("listitem").filter(has_text="Ilse Marrow")
+        expect(row).to_contain_text("writing")
+        board = self.sign_in(scenario.ILSE, path=f"/folios/{folio.pk}")
+        expect(board.get_by_text("left to write")).to_be_visible()
+        self.add(board, self.phone_photographs()[:1])
+        expect(row).to_contain_text("1 page safe")
+        self.no_serious_findings(staff, "sitting")
+        staff.get_by_label("Choose Ilse Marrow").check()
+        staff.get_by_role("button", name="A word to them").click()
+        staff.get_by_label("The word").fill("In 2b read 52 for 25.")
+        staff.get_by_role("button", name="Say it").click()
+        expect(staff.get_by_text("Shown on 1 board now")).to_be_visible()
+        expect(board.get_by_text("In 2b read 52 for 25.")).to_be_visible()
+        staff.keyboard.press("Escape")
+        before = folio.window().closes
+        staff.get_by_role("button", name="Give them time").click()
+        staff.get_by_role("button", name="Give 10 minutes").click()
+        expect(staff.get_by_text("10 minutes given to 1 sitting")).to_be_visible()
+        expect(board.get_by_text("10 more minutes").first).to_be_visible()
+        folio.refresh_from_db()
+        self.assertEqual((folio.window().closes - before).total_seconds(), 600)
+
+    def test_a_word_said_before_the_board_was_opened_is_there_too(self) -> None:
+        sitting = self.assignments["noon-sight"]
+        folio = create_folio(sitting, User.objects.get(email=scenario.ILSE.email), moment())
+        record(folio, Told(text="Read 2b again.", by="Corin Vale"), moment())
+        board = self.sign_in(scenario.ILSE, path=f"/folios/{folio.pk}")
+        expect(board.get_by_text("Read 2b again.")).to_be_visible()
+
+    def test_joining_by_code_shows_whose_course_it_is_and_as_whom(self) -> None:
+        staff = self.sign_in(scenario.INSTRUCTOR, path=f"/courses/{Course.objects.get(code='NAV 231').pk}?tab=joining")
+        staff.get_by_role("button", name="Make a code").click()
+        code = staff.locator(".course-code").inner_text()
+        newcomer = User.objects.create_user(
+            "wnew@kestrelpoint.example", scenario.PASSWORD, first_name="Wim", last_name="New"
+        )
+        page = self.sign_in(scenario.Person("Wim", "New"), path=f"/join/{code}")
+        expect(page.get_by_role("heading", name="NAV 231 Celestial Navigation")).to_be_visible()
+        page.get_by_role("button", name="Join NAV 231 as Wim New").click()
+        expect(page.get_by_text("You are in this course")).to_be_visible()
+        self.assertTrue(Enrolment.objects.filter(person=newcomer, course__code="NAV 231").exists())

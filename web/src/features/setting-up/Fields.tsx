@@ -1,0 +1,134 @@
+import { DatePicker, Form, Input, InputNumber, Radio, Switch } from "antd";
+import english from "antd/es/date-picker/locale/en_US";
+import dayjs from "dayjs";
+import customParseFormat from "dayjs/plugin/customParseFormat";
+import type { ReactNode } from "react";
+import type { Schemas } from "../../shared/api/client";
+import { Trouble } from "../../shared/ui/Trouble";
+import { type SettingUpFields, useFields } from "./useFields";
+
+dayjs.extend(customParseFormat);
+const WALL = "YYYY-MM-DDTHH:mm";
+const SHOWN = "ddd D MMM YYYY HH:mm";
+const TYPED = [SHOWN, "YYYY-MM-DD HH:mm", "D MMM YYYY HH:mm", "D.M.YYYY HH:mm"];
+
+/** Month and year are named by what they show, not by "Choose a month". */
+const LOCALE = { ...english, lang: { ...english.lang, monthSelect: "", yearSelect: "" } };
+
+/** Title, rules of time and words of an assignment. Moments are times of day in the course's zone. */
+export function Fields({ work }: { work: Schemas["SettingUpOut"] }) {
+  const { fields, change, save, state, problem, field } = useFields(work);
+  const timed = fields.writing_minutes !== null;
+  const wrong = (name: keyof SettingUpFields) =>
+    field === name ? { validateStatus: "error" as const, help: problem?.message } : {};
+  const item = (name: keyof SettingUpFields, label: string, control: ReactNode, extra?: string) => (
+    <Form.Item label={label} htmlFor={name} extra={extra} {...wrong(name)}>
+      {control}
+    </Form.Item>
+  );
+  const moment = (name: "opens" | "due" | "late_until", label: string, clear = false) =>
+    item(
+      name,
+      label,
+      <DatePicker
+        id={name}
+        showTime={{ format: "HH:mm", minuteStep: 5 }}
+        showNow={false}
+        needConfirm={false}
+        allowClear={clear}
+        changeOnBlur
+        locale={LOCALE}
+        format={TYPED}
+        style={{ width: 232 }}
+        value={fields[name] ? dayjs(fields[name], WALL) : null}
+        onChange={(picked) => change({ [name]: picked ? picked.format(WALL) : null })}
+      />,
+    );
+  const minutes = (name: "writing_minutes" | "handover_minutes" | "placing_minutes" | "pledge_minutes", label: string, extra?: string) =>
+    item(
+      name,
+      label,
+      <InputNumber
+        id={name}
+        min={0}
+        precision={0}
+        suffix="min"
+        style={{ width: 130 }}
+        value={fields[name]}
+        onChange={(value) => value !== null && change({ [name]: value })}
+      />,
+      extra,
+    );
+  return (
+    <Form layout="vertical" requiredMark={false} onBlur={() => void save()} onFinish={() => void save()}>
+      {item("title", "Title", <Input id="title" maxLength={200} value={fields.title} onChange={(event) => change({ title: event.target.value })} />)}
+      <Form.Item label="Kind" htmlFor="kind">
+        <Radio.Group
+          id="kind"
+          value={timed}
+          options={[
+            { value: false, label: "due at a moment" },
+            { value: true, label: "a timed sitting: its clock runs from when a student begins" },
+          ]}
+          onChange={(event) => change(event.target.value ? { writing_minutes: 90, late_until: null } : { writing_minutes: null })}
+        />
+      </Form.Item>
+      <div className="setting-up-row">
+        {moment("opens", "Opens")}
+        {moment("due", "Due")}
+        {!timed && moment("late_until", "Late work until", true)}
+      </div>
+      {timed && (
+        <>
+          <div className="setting-up-row">
+            {minutes("writing_minutes", "Writing")}
+            {minutes("handover_minutes", "then handover", "to photograph and send; 15 is common")}
+          </div>
+          <Form.Item htmlFor="due_cuts_sitting">
+            <Switch id="due_cuts_sitting" checked={fields.due_cuts_sitting} onChange={(on) => change({ due_cuts_sitting: on })} />{" "}
+            <label htmlFor="due_cuts_sitting">The due moment ends a sitting that still runs</label>
+          </Form.Item>
+        </>
+      )}
+      <div className="setting-up-row">
+        {minutes("placing_minutes", "Placing goes on after the close", "order and questions only")}
+        {minutes("pledge_minutes", "Promised pages are taken for", "after the close, for weak lines")}
+      </div>
+      <Form.Item htmlFor="offers_rehearsal">
+        <Switch id="offers_rehearsal" checked={fields.offers_rehearsal} onChange={(on) => change({ offers_rehearsal: on })} />{" "}
+        <label htmlFor="offers_rehearsal">Students may rehearse it: the same rules, counts for nothing</label>
+      </Form.Item>
+      <Form.Item htmlFor="whole_work">
+        <Switch id="whole_work" checked={fields.whole_work} onChange={(on) => change({ whole_work: on })} />{" "}
+        <label htmlFor="whole_work">Whole work: no questions, nothing is placed</label>
+      </Form.Item>
+      {item(
+        "instructions_before",
+        "Instructions, seen before it is begun",
+        <Input.TextArea
+          id="instructions_before"
+          rows={4}
+          maxLength={20_000}
+          placeholder="What to bring, what is allowed."
+          value={fields.instructions_before}
+          onChange={(event) => change({ instructions_before: event.target.value })}
+        />,
+      )}
+      {item(
+        "instructions",
+        timed ? "Instructions, seen once begun" : "Instructions",
+        <Input.TextArea
+          id="instructions"
+          rows={4}
+          maxLength={20_000}
+          value={fields.instructions}
+          onChange={(event) => change({ instructions: event.target.value })}
+        />,
+      )}
+      {problem && !field && <Trouble error={problem} />}
+      <p role="status" className={problem ? "red" : "soft"}>
+        {problem && field ? "Not saved: look at the field in red." : { saved: "All of it is saved.", saving: "Saving …", typing: "Not saved yet …" }[state]}
+      </p>
+    </Form>
+  );
+}

@@ -1,0 +1,86 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { useCallback, useEffect, useRef, useState } from "react";
+import { answer, api, type Schemas } from "../../shared/api/client";
+import { Problem } from "../../shared/api/problem";
+import { queryKeys } from "../../shared/queryKeys";
+import { keepAnEyeOn } from "../../shared/unsaved";
+
+type Work = Schemas["SettingUpOut"];
+export type SettingUpFields = Omit<Schemas["SettingUpIn"], "version">;
+type Name = keyof SettingUpFields;
+const NAMES: Name[] = [
+  "title", "instructions", "instructions_before", "opens", "due", "late_until", "writing_minutes", "handover_minutes",
+  "due_cuts_sitting", "placing_minutes", "pledge_minutes", "offers_rehearsal", "whole_work",
+];
+const TYPING_MS = 700;
+
+/**
+ * The fields as they are typed, saved a moment later, one save after another. What is refused stays as it was typed,
+ * with why at its field, and the server keeps what it had.
+ */
+export function useFields(work: Work) {
+  const queries = useQueryClient();
+  const [edited, setEdited] = useState<Partial<SettingUpFields>>({});
+  const [problem, setProblem] = useState<Problem | null>(null);
+  const [state, setState] = useState<"saved" | "saving" | "typing">("saved");
+  const latest = useRef({ edited, work });
+  const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
+  const busy = useRef(false);
+  useEffect(() => {
+    latest.current = { edited, work };
+  });
+  const id = work.assignment.id;
+
+  const save = useCallback(async () => {
+    clearTimeout(timer.current);
+    if (busy.current) return;
+    const { edited: sent, work: known } = latest.current;
+    if (Object.keys(sent).length === 0) return setState("saved");
+    busy.current = true;
+    setState("saving");
+    try {
+      const body = { ...fieldsOf(known), ...sent, version: known.version };
+      const now = await answer(api.PUT("/api/assignments/{assignment_id}/setting-up", { params: { path: { assignment_id: id } }, body }));
+      queries.setQueryData(queryKeys.settingUp(id), now);
+      latest.current.work = now;
+      setProblem(null);
+      setEdited((after) => without(after, sent));
+      latest.current.edited = without(latest.current.edited, sent);
+    } catch (error) {
+      setProblem(error instanceof Problem ? error : null);
+      if (error instanceof Problem && error.code === "stale") {
+        setEdited({});
+        latest.current.edited = {};
+        await queries.invalidateQueries({ queryKey: queryKeys.settingUp(id) });
+      }
+    } finally {
+      busy.current = false;
+      setState(Object.keys(latest.current.edited).length === 0 ? "saved" : "typing");
+    }
+  }, [id, queries]);
+
+  const change = (wanted: Partial<SettingUpFields>) => {
+    setEdited((now) => ({ ...now, ...wanted }));
+    latest.current.edited = { ...latest.current.edited, ...wanted };
+    setState("typing");
+    clearTimeout(timer.current);
+    timer.current = setTimeout(() => void save(), TYPING_MS);
+  };
+  const owner = useRef({});
+  useEffect(() => {
+    keepAnEyeOn(owner.current, state === "saved" ? "" : "what you changed of this assignment");
+  }, [state]);
+  useEffect(() => () => void save(), [save]); // left before the moment has passed
+
+  const field = problem ? /^field:(\w+)$/.exec(problem.code)?.[1] : undefined;
+  return { fields: { ...fieldsOf(work), ...edited }, change, save, state, problem, field };
+}
+
+function fieldsOf(work: Work): SettingUpFields {
+  return Object.fromEntries(NAMES.map((name) => [name, work[name]])) as unknown as SettingUpFields;
+}
+
+/** What was edited since it was sent. */
+function without(edited: Partial<SettingUpFields>, sent: Partial<SettingUpFields>): Partial<SettingUpFields> {
+  return Object.fromEntries(Object.entries(edited).filter(([name, value]) => sent[name as Name] !== value));
+}
