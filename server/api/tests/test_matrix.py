@@ -1,0 +1,229 @@
+"""Who may call what: every route of the API against every role. A route that is not in the table fails."""
+
+from __future__ import annotations
+
+import json
+from typing import Any
+
+from assignments.models import Assignment
+from courses.models import Department, Enrolment
+from folios.models import Folio
+from inkedfolio.api import api
+from pages.models import Original, Page
+from people.models import User
+from testing.desk import DeskTestCase, picture
+
+ANYBODY, SIGNED_IN = "anybody", "signed in"
+OWNER = "the folio's student"
+READER = "the folio's student, and the course's instructors"
+MEMBER = "everybody of the course"
+STUDENT = "students of the course"
+STAFF = "the course's instructors"
+COURSE = "the course's instructors and its department's administrators"
+BY_SECRET = "whoever holds the secret of the address or of the phone's link"
+TEACHES = "who teaches somewhere, or administers"
+
+WHO = {
+    "GET /api/me": ANYBODY,
+    "POST /api/session": ANYBODY,
+    "DELETE /api/session": SIGNED_IN,
+    "GET /api/session/passkey": ANYBODY,
+    "GET /api/account": SIGNED_IN,
+    "POST /api/account/password": SIGNED_IN,
+    "DELETE /api/account/sessions": SIGNED_IN,
+    "POST /api/account/second-factor": SIGNED_IN,
+    "POST /api/account/second-factor/confirm": SIGNED_IN,
+    "POST /api/account/second-factor/remove": SIGNED_IN,
+    "POST /api/account/passkeys/begin": SIGNED_IN,
+    "POST /api/account/passkeys": SIGNED_IN,
+    "POST /api/account/passkeys/{passkey}/remove": SIGNED_IN,
+    "POST /api/password-links": ANYBODY,
+    "POST /api/password-links/use": ANYBODY,
+    "GET /api/post-box": ANYBODY,  # only where an installation shows all mail, for trying out
+    "GET /api/contacts": SIGNED_IN,
+    "GET /api/my-folios": SIGNED_IN,
+    "GET /api/assignments/{assignment_id}/brief": MEMBER,
+    "POST /api/assignments/{assignment_id}/rehearse": STUDENT,
+    "POST /api/assignments/{assignment_id}/begin": STUDENT,
+    "GET /api/assignments/{assignment_id}/question-paper": MEMBER,
+    "GET /api/assignments/{assignment_id}/question-paper/pages": MEMBER,
+    "GET /api/assignments/{assignment_id}/question-paper/pages/{image}": MEMBER,
+    "GET /api/folios/{folio_id}": OWNER,
+    "PUT /api/folios/{folio_id}/originals": OWNER,
+    "POST /api/folios/{folio_id}/pledge": OWNER,
+    "PUT /api/folios/{folio_id}/arrangement": OWNER,
+    "POST /api/folios/{folio_id}/hand-in": OWNER,
+    "GET /api/folios/{folio_id}/images/{name}": READER,
+    "GET /api/originals/{original_id}/file": READER,
+    "OPTIONS /api/folios/{folio_id}/uploads": ANYBODY,  # what the protocol offers
+    "POST /api/folios/{folio_id}/uploads": OWNER,
+    "HEAD /api/folios/{folio_id}/uploads/{key}": OWNER,
+    "PATCH /api/folios/{folio_id}/uploads/{key}": OWNER,
+    "DELETE /api/folios/{folio_id}/uploads/{key}": OWNER,
+    "GET /api/folios/{folio_id}/editions/{number}": READER,
+    "GET /api/folios/{folio_id}/editions/{number}/bound.pdf": READER,
+    "GET /api/folios/{folio_id}/editions/{number}/receipt.json": READER,
+    "GET /api/receipt-keys": ANYBODY,
+    "GET /api/folios/{folio_id}/draft": OWNER,
+    "GET /api/folios/{folio_id}/editions/{number}/reading": READER,
+    "GET /api/assignments/{assignment_id}/folios": STAFF,
+    "POST /api/assignments/{assignment_id}/lengthen": STAFF,
+    "POST /api/assignments/{assignment_id}/word": STAFF,
+    "POST /api/assignments/{assignment_id}/people/{person_id}/let-in": STAFF,
+    "GET /api/folios/{folio_id}/record": STAFF,
+    "GET /api/assignments/{assignment_id}/question-map": STAFF,
+    "PUT /api/assignments/{assignment_id}/question-map": STAFF,
+    "POST /api/assignments/{assignment_id}/question-map/consequences": STAFF,
+    "GET /api/courses": SIGNED_IN,
+    "POST /api/courses": TEACHES,
+    "GET /api/courses/{course_id}": COURSE,
+    "PUT /api/courses/{course_id}": COURSE,
+    "POST /api/courses/{course_id}/join-code": COURSE,
+    "DELETE /api/courses/{course_id}/join-code": COURSE,
+    "GET /api/courses/{course_id}/people": COURSE,
+    "POST /api/courses/{course_id}/people": COURSE,
+    "PUT /api/courses/{course_id}/people/{line_id}": COURSE,
+    "DELETE /api/courses/{course_id}/people/{line_id}": COURSE,
+    "POST /api/courses/{course_id}/roster/read": COURSE,
+    "POST /api/courses/{course_id}/roster": COURSE,
+    "POST /api/courses/{course_id}/people/{line_id}/invite": COURSE,
+    "GET /api/courses/{course_id}/roster.csv": COURSE,
+    "GET /api/join/{code}": BY_SECRET,
+    "POST /api/join/{code}": BY_SECRET,
+    "POST /api/courses/{course_id}/assignments": COURSE,
+    "GET /api/assignments/{assignment_id}/setting-up": STAFF,
+    "PUT /api/assignments/{assignment_id}/setting-up": STAFF,
+    "PUT /api/assignments/{assignment_id}/paper": STAFF,
+    "GET /api/assignments/{assignment_id}/paper/proposal": STAFF,
+    "POST /api/typed-maps": SIGNED_IN,  # what a line of text means; of nobody's data
+    "POST /api/assignments/{assignment_id}/give-out": STAFF,
+    "POST /api/assignments/{assignment_id}/take-back": STAFF,
+    "DELETE /api/assignments/{assignment_id}": STAFF,
+    "GET /api/assignments/{assignment_id}/sitting": STAFF,
+    "POST /api/assignments/{assignment_id}/sitting/lines": STAFF,
+    "GET /api/assignments/{assignment_id}/sitting/news": STAFF,
+    "GET /api/calendar": SIGNED_IN,
+    "POST /api/calendar": SIGNED_IN,
+    "GET /api/calendar/{token}.ics": BY_SECRET,
+    "GET /api/folios/{folio_id}/camera-links": OWNER,
+    "POST /api/folios/{folio_id}/camera-links": OWNER,
+    "DELETE /api/folios/{folio_id}/camera-links/{link_id}": OWNER,
+    "GET /api/camera": BY_SECRET,
+    "PUT /api/camera/originals": BY_SECRET,
+    "POST /api/camera/uploads": BY_SECRET,
+    "HEAD /api/camera/uploads/{key}": BY_SECRET,
+    "PATCH /api/camera/uploads/{key}": BY_SECRET,
+    "POST /api/camera/pledge": BY_SECRET,
+    "GET /api/folios/{folio_id}/news": OWNER,
+}
+STREAMS = ("/news",)  # tested where they are listened to
+INSIDE = {
+    OWNER: {"ilse"},
+    READER: {"ilse", "corin"},
+    MEMBER: {"ilse", "tobin", "corin", "marker"},
+    STUDENT: {"ilse", "tobin"},
+    STAFF: {"corin"},
+    COURSE: {"corin", "administrator"},
+    TEACHES: {"corin", "administrator"},
+    SIGNED_IN: {"ilse", "tobin", "corin", "marker", "administrator", "stranger"},
+}
+
+
+class Matrix(DeskTestCase):
+    def setUp(self) -> None:
+        super().setUp()
+        self.send(picture())
+        self.work_off_jobs()
+        self.hand_in()
+        self.work_off_jobs()
+        department = Department.objects.create(code="SEA", title="Seamanship")
+        type(self.course).objects.filter(pk=self.course.pk).update(department=department)
+        administrator = User.objects.create_user("boss@kestrelpoint.example", "a-long-password")
+        department.administrators.add(administrator)
+        marker = self.person("marker@kestrelpoint.example", "Maud", role=Enrolment.Role.MARKER)
+        self.people: dict[str, User | None] = {
+            "ilse": self.ilse, "tobin": self.tobin, "corin": self.corin, "marker": marker,
+            "administrator": administrator, "stranger": self.stranger, "signed out": None,
+        }  # fmt: skip
+        self.known_page, self.known_line = Page.objects.get(), Enrolment.objects.get(person=self.tobin)
+        self.clients = {name: self.as_(user) for name, user in self.people.items()}
+        self.schema = api.get_openapi_schema(path_prefix="/api/")
+        self.how = self.routes()
+
+    def routes(self) -> dict[str, Any]:
+        paths = self.schema["paths"]
+        return {f"{method.upper()} {path}": how for path, methods in paths.items() for method, how in methods.items()}
+
+    def test_every_route_says_who_may_call_it(self) -> None:
+        self.assertEqual(set(self.how), set(WHO))
+
+    def test_nobody_from_outside_gets_in(self) -> None:
+        """The same answer for what is somebody else's and for what does not exist: 404; 403 where the course is one's
+        own; 401 for who is signed out."""
+        for route, who in WHO.items():
+            if who in (ANYBODY, BY_SECRET) or route.endswith(STREAMS):
+                continue
+            for name in self.people.keys() - INSIDE[who]:
+                status = self.call(route, name)
+                allowed = {401} if name == "signed out" else {403, 404}
+                allowed |= {412} if "/uploads" in route else set()  # the protocol's own header is asked for first
+                self.assertIn(status, allowed, f"{route} by {name}")
+
+    def test_whom_it_is_for_gets_in(self) -> None:
+        for route, who in WHO.items():
+            if who in (ANYBODY, BY_SECRET) or route.endswith(STREAMS) or not route.startswith("GET"):
+                continue
+            if "paper" in route:
+                continue  # there is none in this course; tested with one in test_drawing
+            for name in INSIDE[who]:
+                self.assertEqual(self.call(route, name), 200, f"{route} by {name}")
+
+    def call(self, route: str, name: str) -> int:
+        method, path = route.split(" ", 1)
+        page, line = self.known_page, self.known_line
+        values = {
+            "assignment_id": self.work.pk, "folio_id": self.folio.pk, "course_id": self.course.pk, "line_id": line.pk,
+            "person_id": self.tobin.pk, "number": 1, "name": page.image, "original_id": page.original_id,
+            "image": page.image, "key": "12345678-1234-1234-1234-123456789012", "link_id": 1, "passkey": 1,
+        }  # fmt: skip
+        how = self.how[route]
+        body = how.get("requestBody", {}).get("content", {}).get("application/json", {}).get("schema")
+        data = json.dumps(self.least(body)) if body else ""
+        query = "?name=a.png" if path.endswith(("/originals", "/paper")) else ""
+        answer = self.clients[name].generic(
+            method, path.format(**values) + query, data, content_type="application/json"
+        )
+        return int(answer.status_code)
+
+    def least(self, schema: dict[str, Any]) -> Any:
+        """The smallest value that fits a schema, so that only who asks can be what is wrong."""
+        if "$ref" in schema:
+            return self.least(self.schema["components"]["schemas"][schema["$ref"].rsplit("/", 1)[1]])
+        if "default" in schema:
+            return schema["default"]
+        if "enum" in schema:
+            return schema["enum"][0]
+        if "anyOf" in schema:
+            return self.least(schema["anyOf"][-1])
+        if schema.get("type") == "object":
+            required = schema.get("required", [])
+            return {name: self.least(schema["properties"][name]) for name in required}
+        least = {"string": "a" * max(1, schema.get("minLength", 0)), "integer": schema.get("minimum", 1), "array": []}
+        return {"number": 1, "boolean": False, "null": None, **least}.get(schema.get("type", "null"))
+
+    def test_what_is_refused_has_changed_nothing(self) -> None:
+        before = self.seen()
+        for name in ("tobin", "stranger", "marker"):
+            for route, who in WHO.items():
+                if who in (OWNER, STAFF, COURSE) and not route.endswith(STREAMS):
+                    self.call(route, name)
+        self.assertEqual(self.seen(), before)
+
+    def seen(self) -> list[Any]:
+        return [
+            list(Assignment.objects.order_by("pk").values()),
+            list(Enrolment.objects.order_by("pk").values()),
+            list(Folio.objects.order_by("pk").values()),
+            list(type(self.course).objects.values()),
+            Original.objects.count(),
+        ]
