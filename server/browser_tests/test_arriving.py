@@ -154,11 +154,11 @@ class Arriving(BrowserTestCase):
         self.tiles(page, 2)
         check = f"{page.url}/check"
         page.goto(check)
-        page.get_by_text("Pages 1, 2: nothing placed").get_by_role("link", name="2").click()
+        page.get_by_text("Pages 1, 2: no question on them").get_by_role("link", name="2").click()
         expect(page.get_by_role("region", name="Page 2, large")).to_be_visible()
         self.assertNotIn("?", page.url)
         page.goto(check)
-        page.get_by_text("on no page and not left blank").get_by_role("link", name="2b").click()
+        page.get_by_text("not left blank either").get_by_role("link", name="2b").click()
         expect(page.locator('[data-labels="2b"]')).to_have_class(re.compile("ribbon-asked"))
         expect(page.locator('[data-labels="2b"]')).to_be_in_viewport()
 

@@ -175,7 +175,7 @@ class Journey(BrowserTestCase):
 
     def read_by_the_instructor(self) -> None:
         page = self.sign_in(scenario.INSTRUCTOR)
-        page.get_by_role("link", name="Midterm: the noon sight").click()
+        page.get_by_role("heading", name="Midterm: the noon sight").get_by_role("link").click()
         row = page.get_by_role("row").filter(has_text="Ilse Marrow")
         expect(row.get_by_role("cell", name="2", exact=True)).to_be_visible()
         expect(row.get_by_text("none")).to_be_visible()

@@ -46,7 +46,7 @@ class Sitting(BrowserTestCase):
         self.open(f"/folios/{folio.pk}", student)
         expect(student.get_by_role("timer")).to_contain_text("3 min")
         staff = self.sign_in(scenario.INSTRUCTOR)
-        staff.get_by_role("link", name=MIDTERM).click()
+        staff.get_by_role("heading", name=MIDTERM).get_by_role("link").click()
         expect(staff.locator(".give-time")).to_contain_text("1 sitting running")
         self.no_serious_findings(staff, "folios of a running sitting")
         staff.get_by_label("Give all of them").fill("7")

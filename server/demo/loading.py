@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
+import hashlib
 from collections.abc import Callable
 from dataclasses import replace
 from datetime import datetime, time, timedelta
-from functools import cache
+from functools import cache, partial
 from pathlib import Path
 from zoneinfo import ZoneInfo
 
@@ -26,6 +27,7 @@ from folios.models import Folio
 from pages.arranging import arrange
 from pages.arrival import receive
 from pages.models import Page
+from pages.pledging import Promise, pledge
 from pages.preparing import open_original
 from pages.sent import Sent
 from people.models import User
@@ -142,6 +144,31 @@ def _load_set(assignment: Assignment, one: Set, began: datetime, photos: list[Ph
         hand_in(folio, seen_edition=0, now=clock())
 
 
+def load_sitting(assignment: Assignment, works: dict[str, list[Photo]], now: datetime) -> None:
+    """The midterm as it is just now, for the screen of those who teach. It closes by itself later on."""
+    for one in scenario.SITTING:
+        student = User.objects.get(email=one.person.email)
+        folio = create_folio(assignment, student, now - timedelta(minutes=one.begun))
+        photos = works[one.person.email]
+        for number, photo in enumerate(photos[: one.pages]):
+            at = now - timedelta(minutes=one.last_page + 0.4 * (one.pages - 1 - number))
+            receive(folio, [photo.path.read_bytes()], Sent(photo.path.name), partial(_at, at))
+        coming = photos[one.pages : one.pages + one.promised]
+        if coming:
+            files = [photo.path.read_bytes() for photo in coming]
+            promises = [
+                Promise(hashlib.sha256(data).hexdigest(), len(data), photo.path.name)
+                for data, photo in zip(files, coming, strict=True)
+            ]
+            pledge(folio, promises, now - timedelta(minutes=one.last_page), sides=one.pages + one.promised)
+        if one.hands_in:
+            hand_in(folio, seen_edition=0, now=now - timedelta(minutes=one.last_page - 1))
+
+
+def _at(moment: datetime) -> datetime:
+    return moment
+
+
 class _Ticking:
     """A clock that goes on by some seconds each time it is read."""
 
@@ -179,4 +206,8 @@ def load(say: Say) -> None:
     photos = photographs.take(photo_folder(), scenario.rolls())
     now = timezone.now()
     with transaction.atomic():
-        load_folios(load_people_and_courses(now), photos, now, say)
+        assignments = load_people_and_courses(now)
+        load_folios(assignments, photos, now, say)
+        say("seven are sitting the midterm")
+        own = {one.person.email: photos[one.seed] for work in scenario.WORKS for one in work.sets}
+        load_sitting(assignments[scenario.NOON_SIGHT.key], own, now)

@@ -287,6 +287,30 @@ class Roll:
     answers: tuple[Answer, ...]
 
 
+@dataclass(frozen=True, slots=True)
+class Sits:
+    """Somebody in the midterm while the demo is loaded: begun so many minutes ago, pages in since, and the last of them
+    so many minutes ago. The pages are the first ones of this person's own roll."""
+
+    person: Person
+    begun: float
+    pages: int = 0
+    last_page: float = 1.0
+    promised: int = 0
+    hands_in: bool = False
+
+
+SITTING = (
+    Sits(MIRELA, 104, pages=3, last_page=4, hands_in=True),
+    Sits(WREN, 103.5, pages=2, last_page=3.5, promised=2),
+    Sits(DACRE, 101),
+    Sits(PETRA, 97, pages=1, last_page=0.6),
+    Sits(TOBIN, 96, pages=3, last_page=0.3),
+    Sits(SUNNIVA, 88),
+    Sits(JOSS, 61),
+)
+
+
 def rolls() -> list[Roll]:
     of_sets = [
         Roll(f"{work.key}/{one.person.last.lower()}", one, work.answers()) for work in WORKS for one in work.sets

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import re
 from functools import partial
 from typing import Any
 from urllib.parse import urlencode
@@ -16,6 +17,12 @@ from schemathesis import Response
 
 from people.models import User
 from testing.desk import DeskTestCase, picture
+
+# What those who teach ask for; the rest a student does. Everybody else is refused: test_matrix.
+_STAFF = re.compile(
+    r"/courses|/typed-maps|/record|/reading|"
+    r"/(?:setting-up|sitting|paper|lengthen|word|question-map|give-out|take-back|let-in|folios)(?:/|$)(?!\{folio_id)"
+)
 
 
 class Fuzz(DeskTestCase):
@@ -43,9 +50,10 @@ class Fuzz(DeskTestCase):
     def test_no_operation_breaks_or_answers_otherwise_than_it_says(self) -> None:
         self.send(picture())
         document = json.loads((settings.ROOT / "web" / "openapi.json").read_text())
-        for user in (self.ilse, self.corin):
+        for user, is_staff in ((self.ilse, False), (self.corin, True)):
             with self.subTest(user.name):
+                paths = {path: how for path, how in document["paths"].items() if bool(_STAFF.search(path)) == is_staff}
                 send = partial(self.carried_out, user)
-                sent, wrong = fuzz(document, send, 1, always_the_same=True)
+                sent, wrong = fuzz({**document, "paths": paths}, send, 1, always_the_same=True)
                 self.assertEqual(wrong, [])
-                self.assertGreater(sent, 80)
+                self.assertGreater(sent, 30)

@@ -12,7 +12,7 @@ from unittest import mock
 from zoneinfo import ZoneInfo
 
 import pypdf
-from django.test import TestCase, override_settings
+from django.test import Client, TestCase, override_settings
 from django.utils import timezone
 
 from assignments.models import Assignment
@@ -102,6 +102,23 @@ class Loading(TestCase):
         self.assertEqual(order, [f"IMG_{number}.jpg" for number in range(5)])
         edition = Edition.objects.get()
         self.assertEqual((edition.page_count, edition.open_labels), (5, []))
+
+    def test_some_are_sitting_the_midterm_and_two_need_their_instructor(self) -> None:
+        now = timezone.now()
+        assignments = loading.load_people_and_courses(now)
+        folder = self.enterContext(tempfile.TemporaryDirectory())
+        photos = [self.photo(folder, number, ()) for number in range(5)]
+        loading.load_sitting(
+            assignments["noon-sight"], dict.fromkeys((one.email for one in scenario.STUDENTS), photos), now
+        )
+        client = Client()
+        client.force_login(
+            User.objects.get(email=scenario.INSTRUCTOR.email), "django.contrib.auth.backends.ModelBackend"
+        )
+        lines = client.get(f"/api/assignments/{assignments['noon-sight'].pk}/sitting").json()["lines"]
+        needs = {line["name"]: line["needs"] for line in lines if line["needs"]}
+        self.assertEqual(needs, {"Dacre Whitlow": ["no_page"], "Wren Halloran": ["promised"]})
+        self.assertEqual(sum(line["edition"] is not None for line in lines), 1)
 
     def photo(self, folder: str, number: int, labels: tuple[str, ...]) -> photographs.Photo:
         from pathlib import Path

@@ -126,7 +126,7 @@ function Findings({ board, draft, coming }: { board: BoardData; draft: Draft; co
                 <Link to={at(`page=${page.number}`)}>{page.number}</Link>
               </span>
             ))}
-            : no question on it
+            : no question on {openPages.length === 1 ? "it" : "them"}
           </Finding>
         )}
         {blank.length > 0 && (

@@ -76,7 +76,7 @@ function Loaded({ data }: { data: SittingData }) {
         <span className="soft">Strokes are pages that are safe, a dot is a hand-in.</span>
       </p>
       <div className="sitting-scale" aria-hidden="true">
-        {scale.marks.map((mark) => (
+        {scale.marks.filter((mark) => Math.abs(scale.at(mark) - at) > 8).map((mark) => (
           <span key={mark} style={{ left: `${scale.at(mark)}%` }}>
             {scale.inDays ? dayName(mark, zone) : clockTime(mark, zone)}
           </span>
