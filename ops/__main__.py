@@ -186,13 +186,13 @@ def _passed_on(chosen: argparse.Namespace) -> int:
     _require_python()
     if chosen.command == "bench":
         install.web_packages()  # the simulated camera writes with its fonts
-    if chosen.rest[:1] == ["board"]:
+    if chosen.rest[:1] in (["board"], ["sitting"]):
         install.everything(testing=True)
     if chosen.command == "manage":
         cluster = checkout.cluster()
         by_owner = chosen.rest[:1] == ["migrate"]
         environment, folder, command = checkout.environment(cluster, owner=by_owner), SERVER, ["manage.py"]
-    elif chosen.command == "bench" and chosen.rest[:1] in (["arrival"], ["attack"], ["board"], ["fuzz"]):
+    elif chosen.command == "bench" and chosen.rest[:1] in (["arrival"], ["attack"], ["board"], ["fuzz"], ["sitting"]):
         environment = {**os.environ, "PYTHONPATH": f"{CORE}:{SERVER}:{ROOT}", "OPENBLAS_NUM_THREADS": "1"}
         folder, command, chosen.rest = SERVER, ["-m", f"{chosen.rest[0]}_bench"], chosen.rest[1:]
     else:

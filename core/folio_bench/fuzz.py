@@ -9,6 +9,7 @@ import io
 import json
 import sys
 from collections.abc import Callable
+from contextlib import suppress
 
 import atheris
 from PIL import Image
@@ -20,7 +21,9 @@ with atheris.instrument_imports(include=["folio_core"]):
     from folio_core.page.limits import Limits
     from folio_core.page.opening import count_pages, open_page
     from folio_core.placing import BadArrangement, read_arrangement, write_arrangement
-    from folio_core.question_map import QuestionMapError, parse_question_map
+    from folio_core.question_map import QuestionMapError, in_short, parse_question_map
+    from folio_core.question_paper import PaperText, Piece, propose_map, read_paper
+    from folio_core.roster import RosterError, guess_columns, read_people, read_table, write_roster
 
 _SMALL = Limits(pixels=2_000_000, pages=10)
 
@@ -83,8 +86,35 @@ def arrangements(data: bytes) -> None:
         raise AssertionError("An arrangement reads otherwise than it was written.")
 
 
+def rosters(data: bytes) -> None:
+    try:
+        table = read_table(data)
+    except RosterError:
+        return
+    people = read_people(table, guess_columns(table)).people
+    again = read_table(write_roster(people)) if people else None
+    if again and len(read_people(again, guess_columns(again)).people) != len(people):
+        raise AssertionError("A roster reads otherwise than it was written.")
+
+
+def papers(data: bytes) -> None:
+    """Both halves: the file, and text as a file might give it."""
+    with suppress(PageError):
+        read_paper(b"%PDF-1.7\n" + data, _SMALL)
+    lines = data.decode("utf-8", "replace").splitlines()[:200]
+    pieces = tuple(
+        Piece(line.strip(), 10.0 * (len(line) - len(line.lstrip())), 12.0 * row, 400, 12.0 * row + 11, 11, row)
+        for row, line in enumerate(lines)
+        if line.strip()
+    )
+    proposal = propose_map([PaperText(595, 842, pieces)])
+    labels = [item.label for item in proposal.items]
+    if labels and list(parse_question_map(in_short(labels)).labels) != labels:
+        raise AssertionError("A proposed map does not read back as itself.")
+
+
 TARGETS: dict[str, Callable[[bytes], None]] = {
-    target.__name__: target for target in (kinds, pictures, documents, labels, receipts, arrangements)
+    target.__name__: target for target in (kinds, pictures, documents, labels, receipts, arrangements, rosters, papers)
 }
 
 
@@ -102,6 +132,13 @@ def _seeds(name: str) -> list[bytes]:
         return [out.getvalue()[9:]]
     if name == "labels":
         return [b"1a-d, 2a-e, 3ii, 4.1, 5", b"A, B(i-iv)"]
+    if name == "rosters":
+        return [b"name;number;mail;extra\nIlse Marrow;30417;i@b.example;25 %\n", b'"A, B",1,a@b.example\n']
+    if name == "papers":
+        return [
+            b"1. Find x. [4]\n  (a) One\n  (b) Two\n2. Show\n  (i) it\n  (ii) more (3 points)\n",
+            b"Question 1\n1.1 a",
+        ]
     if name == "receipts":
         return [
             b'{"statement": {"bound_sha256": ""}, "signature": "", "public_key": ""}',

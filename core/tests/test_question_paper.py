@@ -121,6 +121,14 @@ class Maps(unittest.TestCase):
         )
         self.assertEqual([item.label for item in below.items], ["1ai", "1aii", "1b", "2"])
 
+    def test_a_proposed_map_is_always_one_that_can_be(self) -> None:
+        """Found by fuzzing: numerals that begin anew below numerals gave a part of a part beside it."""
+        read = proposed(
+            "1. Find x.", (20, "(i) it"), (20, "(ii) more"), "1. Show", (20, "(i) it"), (20, "(ii) the rest")
+        )
+        self.assertEqual(parse_question_map(read.short).labels, tuple(item.label for item in read.items))
+        self.assertEqual(read.short, "1i-ii")
+
     def test_points_for_each_part_are_said_once(self) -> None:
         read = proposed("1. Find (3 points each):", (20, "(a) the mean."), (20, "(b) the mode."), "2. Prove it. [9]")
         self.assertEqual([item.points for item in read.items], [3, 3, 9])

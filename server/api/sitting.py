@@ -12,7 +12,7 @@ from asgiref.sync import sync_to_async
 from django.db import close_old_connections
 from django.db.models import Prefetch, prefetch_related_objects
 from django.http import HttpRequest, StreamingHttpResponse
-from ninja import Field, Router, Schema
+from ninja import Router, Schema
 
 from assignments.models import Assignment
 from courses.models import Enrolment
@@ -27,7 +27,7 @@ from live.listener import listener
 from pages.models import Original, Page, Pledge
 from people.models import User
 from people.signing_in import person_topic
-from plumbing.errors import Problem
+from plumbing.errors import Problem, Refused
 from plumbing.requests import moment
 
 from .permissions import Role, instructor_of, person
@@ -35,7 +35,7 @@ from .schemas import AssignmentOut
 
 router = Router(tags=["sitting"])
 _HEARTBEAT_SECONDS = 15
-_GATHERED_SECONDS = 0.05  # what happens within it comes as one piece of news
+_GATHERED_SECONDS = 0.015  # what happens within it comes as one piece of news
 _BACKLOG = 2000
 
 
@@ -71,10 +71,6 @@ class SittingOut(Schema):
     lines: list[SittingLine]
 
 
-class LinesIn(Schema):
-    folios: list[int] = Field(max_length=1000)
-
-
 @router.get("/assignments/{int:assignment_id}/sitting", response={200: SittingOut, 404: Problem})
 def sitting(request: HttpRequest, assignment_id: int) -> SittingOut:
     """Every student of the roster, and who has begun though no longer on it."""
@@ -83,13 +79,6 @@ def sitting(request: HttpRequest, assignment_id: int) -> SittingOut:
         now=now, assignment=AssignmentOut.of(assignment), timed=assignment.rules.timed, opens=assignment.opens,
         due=assignment.due, lines=_lines(assignment, now),
     )  # fmt: skip
-
-
-@router.post("/assignments/{int:assignment_id}/sitting/lines", response={200: list[SittingLine], 404: Problem})
-def lines_of(request: HttpRequest, assignment_id: int, body: LinesIn) -> list[SittingLine]:
-    """Only the lines of these folios, after news of them. It is asked by POST for the length of the list."""
-    assignment = instructor_of(person(request), assignment_id)
-    return _lines(assignment, moment(), set(body.folios))
 
 
 def _lines(assignment: Assignment, now: datetime, only: Collection[int] | None = None) -> list[SittingLine]:
@@ -159,25 +148,43 @@ def _line(
 
 @router.get("/assignments/{int:assignment_id}/sitting/news", response={200: None})
 async def sitting_news(request: HttpRequest, assignment_id: int) -> StreamingHttpResponse:
-    """Server-sent events: ``{"folios": [12, 31]}``, whose lines have changed. Ends with the session."""
-    folios, who, session = await sync_to_async(_may_listen)(request, assignment_id)
-    response = StreamingHttpResponse(_stream(assignment_id, folios, who, session), content_type="text/event-stream")
+    """Server-sent events: ``{"lines": [...]}``, each a SittingLine that has changed; ``{"missed": true}`` where all
+    must be asked for again. Ends with the session, and with the right to look."""
+    user, session = await sync_to_async(_may_listen)(request, assignment_id)
+    response = StreamingHttpResponse(_stream(assignment_id, user, session), content_type="text/event-stream")
     response["Cache-Control"] = "no-store"
     response["X-Accel-Buffering"] = "no"
     return response
 
 
-def _may_listen(request: HttpRequest, assignment_id: int) -> tuple[list[int], int, str | None]:
-    assignment = instructor_of(person(request), assignment_id)
-    folios = list(assignment.folios.values_list("pk", flat=True))
+def _may_listen(request: HttpRequest, assignment_id: int) -> tuple[User, str | None]:
+    instructor_of(person(request), assignment_id)
     close_old_connections()
-    return folios, person(request).pk, request.session.session_key
+    return person(request), request.session.session_key
 
 
-async def _stream(assignment_id: int, folios: list[int], who: int, session: str | None) -> AsyncIterator[str]:
-    mine, begins = person_topic(who), assignment_topic(assignment_id)
-    topics = {folio_topic(folio): folio for folio in folios}
-    async with listener().news_of_more([mine, begins, *topics], _BACKLOG) as (queue, hear):
+def _begun(assignment_id: int) -> list[int]:
+    try:
+        return list(Folio.objects.filter(assignment=assignment_id).values_list("pk", flat=True))
+    finally:
+        close_old_connections()
+
+
+def _lines_of(user: User, assignment_id: int, folios: Collection[int]) -> list[SittingLine]:
+    """Raises Refused where the person does not teach the course any more."""
+    try:
+        return _lines(instructor_of(user, assignment_id), moment(), folios)
+    finally:
+        close_old_connections()
+
+
+async def _stream(assignment_id: int, user: User, session: str | None) -> AsyncIterator[str]:
+    mine, begins = person_topic(user.pk), assignment_topic(assignment_id)
+    async with listener().news_of_more([mine, begins], _BACKLOG) as (queue, hear):
+        # Asked for only now: of who begins meanwhile there are news already.
+        topics = {folio_topic(folio): folio for folio in await sync_to_async(_begun)(assignment_id)}
+        for topic in topics:
+            hear(topic)
         yield "retry: 2000\n\n: listening\n\n"
         while True:
             try:
@@ -199,4 +206,9 @@ async def _stream(assignment_id: int, folios: list[int], who: int, session: str 
             if any("missed" in one for one in news):
                 yield f"data: {json.dumps({'missed': True})}\n\n"
             elif changed:
-                yield f"data: {json.dumps({'folios': sorted(changed)})}\n\n"
+                try:
+                    lines = await sync_to_async(_lines_of)(user, assignment_id, changed)
+                except Refused:
+                    return
+                told = [line.model_dump(mode="json") for line in lines]
+                yield f"data: {json.dumps({'lines': told})}\n\n"

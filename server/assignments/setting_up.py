@@ -12,8 +12,9 @@ from zoneinfo import ZoneInfo
 from django.core.exceptions import ValidationError
 from django.core.files.base import ContentFile
 from django.db import transaction
+from django.db.models import Count
 
-from courses.models import Course
+from courses.models import Course, Enrolment
 from folio_core.page import HEAD_BYTES, Kind, count_pages, kind_of, run_limited
 from folio_core.question_paper import Proposal, propose_map, read_paper
 from plumbing import storage
@@ -27,6 +28,7 @@ _FIELDS = (
     "title", "instructions", "instructions_before", "opens", "due", "late_until", "writing_minutes", "handover_minutes",
     "due_cuts_sitting", "placing_minutes", "pledge_minutes", "offers_rehearsal", "whole_work",
 )  # fmt: skip
+_ONE_SITTING = timedelta(hours=24)
 _LONGEST = timedelta(days=400)
 _MOST_MINUTES = {
     "writing_minutes": 24 * 60,
@@ -141,9 +143,32 @@ def oddities(assignment: Assignment, now: datetime) -> list[Odd]:
         )
     if opens.date() != (opens + full).date():
         told.append(Odd("opens", "A sitting that is begun as it opens runs over midnight."))
+    told += _overlapping(assignment)
     if rules.handover_minutes < 5:
         told.append(Odd("handover_minutes", "Photographing and sending takes about 15 minutes (common practice)."))
     return told
+
+
+def _overlapping(assignment: Assignment) -> list[Odd]:
+    """Other sittings that some of the same students may have to take at the same time."""
+    if assignment.due - assignment.opens > _ONE_SITTING:
+        return []  # there is a day or more to choose from
+    students = Enrolment.objects.filter(course=assignment.course_id, role=Enrolment.Role.STUDENT).values("person")
+    others = (
+        Assignment.objects.filter(
+            writing_minutes__isnull=False, rehearsal_of=None, given_out_at__isnull=False,
+            opens__lt=assignment.due, due__gt=assignment.opens,
+            course__roster__role=Enrolment.Role.STUDENT, course__roster__person__in=students,
+        )
+        .exclude(pk=assignment.pk)
+        .select_related("course")
+        .annotate(shared=Count("course__roster__person", distinct=True))
+    )  # fmt: skip
+    return [
+        Odd("opens", f"{one.shared} of its students have {one} at the same time.")  # type: ignore[attr-defined]
+        for one in others
+        if one.due - one.opens <= _ONE_SITTING
+    ]
 
 
 def give_out(assignment: Assignment, at: datetime | None, now: datetime) -> None:

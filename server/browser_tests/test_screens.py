@@ -253,7 +253,7 @@ class Screens(BrowserTestCase):
         self.row(page, "2b").click()
         page.emulate_media(color_scheme="dark")
         ground = "getComputedStyle(document.body).backgroundColor"
-        page.wait_for_function(f"{ground} === 'rgb(20, 23, 31)'")
+        self.until(page, lambda: page.evaluate(ground) == "rgb(20, 23, 31)")
         self.no_serious_findings(page, "board in the dark")
         picture = page.get_by_role("img", name="Page 1 as it will be read")
         self.assertEqual(picture.evaluate("one => getComputedStyle(one).filter"), "brightness(1)")
@@ -266,13 +266,14 @@ class Screens(BrowserTestCase):
         self.no_serious_findings(page, "check in the dark")
         page.get_by_role("link", name="Account").click()
         page.get_by_text("Dimmed more").click()
-        page.wait_for_function("getComputedStyle(document.documentElement).getPropertyValue('--dim') === '0.7'")
+        dim = "getComputedStyle(document.documentElement).getPropertyValue('--dim')"
+        self.until(page, lambda: page.evaluate(dim) == "0.7")
         self.no_serious_findings(page, "account in the dark")
         page.get_by_text("Light", exact=True).click()
-        page.wait_for_function(f"{ground} === 'rgb(245, 241, 232)'")
+        self.until(page, lambda: page.evaluate(ground) == "rgb(245, 241, 232)")
         page.reload()  # the choice is kept, whatever the device wishes
         expect(page.get_by_role("heading", name="How it looks on this device")).to_be_visible()
-        page.wait_for_function(f"{ground} === 'rgb(245, 241, 232)'")
+        self.until(page, lambda: page.evaluate(ground) == "rgb(245, 241, 232)")
 
     def test_taking_a_question_off_a_page_and_placing_it_on_another(self) -> None:
         page = self.board("one", "two")

@@ -36,7 +36,7 @@ def main() -> int:
 def _readers(minutes: float) -> bool:
     """Each in a process of its own: a crash of the fuzzed code is one of the fuzzer too."""
     good = True
-    for name in ("kinds", "pictures", "documents", "labels", "receipts", "arrangements"):
+    for name in ("kinds", "pictures", "documents", "labels", "receipts", "arrangements", "rosters", "papers"):
         command = [sys.executable, "-m", "folio_bench.fuzz", name, str(minutes)]
         done = subprocess.run(command, cwd=CORE, capture_output=True, text=True)
         tail = (done.stdout + done.stderr).strip().splitlines()

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 import re
 from collections.abc import Sequence
+from contextlib import suppress
 from dataclasses import dataclass, field
 
-from folio_core.labels import ROMAN, join_levels, split_label
+from folio_core.labels import ROMAN, BadLabel, join_levels, split_label
 from folio_core.question_map import in_short
 
 from .lines import PaperText
@@ -80,11 +81,27 @@ def propose_map(pages: Sequence[PaperText]) -> Proposal:
     questions = _best_row(_candidates(placed, marks), placed, marks)
     found = _found(placed, marks, questions)
     paths = {one.levels for one in found}
-    leaves = [
-        one for one in found if not any(path[: len(one.levels)] == one.levels and path != one.levels for path in paths)
-    ]
-    items = tuple(_item(one, found, pages) for one in leaves)
-    return Proposal(items, bool(placed))
+    leaves = [one for one in found if not any(_stands_above(one.levels, path) for path in paths)]
+    return Proposal(tuple(_item(one, found, pages) for one in _of_one_map(leaves)), bool(placed))
+
+
+def _stands_above(levels: tuple[str, ...], path: tuple[str, ...]) -> bool:
+    return len(path) > len(levels) and path[: len(levels)] == levels
+
+
+def _of_one_map(found: Sequence[_Found]) -> list[_Found]:
+    """Those that can stand on a map together: each label once, read back as it is meant, none a part of another."""
+    kept: list[_Found] = []
+    for one in found:
+        with suppress(BadLabel):
+            others = [other.levels for other in kept]
+            alone = not any(
+                one.levels == path or _stands_above(one.levels, path) or _stands_above(path, one.levels)
+                for path in others
+            )
+            if alone and split_label(join_levels(one.levels)) == one.levels:
+                kept.append(one)
+    return kept
 
 
 def _marks(placed: Sequence[Placed]) -> list[list[Mark]]:
@@ -230,8 +247,8 @@ def _goes_on(mark: Mark, stack: list[str], styles: list[str]) -> bool:
     digits_above = sum(one.isdigit() for one in stack)
     letters = len(stack) - digits_above
     if level in ("a", "i") and letters < 2 and not (stack and stack[-1] == level):
-        if level == "a" and letters == 1 and stack[-1] not in ROMAN:
-            return False  # the letters begin anew without a number: text that speaks of another question
+        if letters == 1 and (stack[-1] in ROMAN) == (level == "i"):
+            return False  # letters or numerals begin anew without a number: text that speaks of another question
         stack.append(level)
         styles.append(mark.style)
         return True

@@ -100,7 +100,6 @@ WHO = {
     "POST /api/assignments/{assignment_id}/take-back": STAFF,
     "DELETE /api/assignments/{assignment_id}": STAFF,
     "GET /api/assignments/{assignment_id}/sitting": STAFF,
-    "POST /api/assignments/{assignment_id}/sitting/lines": STAFF,
     "GET /api/assignments/{assignment_id}/sitting/news": STAFF,
     "GET /api/calendar": SIGNED_IN,
     "POST /api/calendar": SIGNED_IN,

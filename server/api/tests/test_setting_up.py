@@ -5,7 +5,7 @@ from __future__ import annotations
 import base64
 import io
 import json
-from datetime import timedelta
+from datetime import UTC, datetime, timedelta
 from typing import Any
 
 import pikepdf
@@ -165,6 +165,20 @@ class Refusals(SettingUpCase):
         names = [one["name"] for one in told["examples"]]
         self.assertEqual(names, ["Begun as it opens", "Begun last, with full time", "With extra time ×2"])
         self.assertEqual(told["examples"][2]["cut_minutes"], 105)
+
+    def test_another_sitting_of_the_same_students_at_the_same_time_is_said(self) -> None:
+        other = Course.objects.create(code="OCN 118", title="Tides", time_zone="America/Halifax")
+        Enrolment.objects.create(course=other, person=self.ilse)
+        opens = datetime(2026, 11, 25, 12, 0, tzinfo=UTC)  # 8:00 in Halifax
+        theirs = Assignment.objects.create(
+            course=other, title="Waves", opens=opens, due=opens + timedelta(hours=3), writing_minutes=60
+        )
+        pk = self.draft()
+        times = {"opens": "2026-11-25T10:30", "due": "2026-11-25T12:30", "writing_minutes": 60}
+        words = [one["words"] for one in self.change(pk, **times).json()["odd"]]
+        self.assertIn("1 of its students have OCN 118 · Waves at the same time.", words)
+        Assignment.objects.filter(pk=theirs.pk).update(due=opens + timedelta(hours=2, minutes=30))
+        self.assertEqual(self.ask("get", f"assignments/{pk}/setting-up").json()["odd"], [])
 
     def test_a_typed_map_is_read_or_refused_with_why(self) -> None:
         self.assertEqual(self.ask("post", "typed-maps", {"text": "1a-c, 2"}).json()["labels"], ["1a", "1b", "1c", "2"])

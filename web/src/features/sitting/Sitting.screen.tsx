@@ -1,18 +1,21 @@
 import { Checkbox, Segmented } from "antd";
-import { memo, useCallback, useMemo, useState } from "react";
+import { memo, useCallback, useMemo, useRef, useState } from "react";
 import { Link, useParams } from "react-router";
 import { clockTime, dayName, useNow } from "../../shared/time";
 import { Masthead } from "../../shared/ui/Masthead";
 import { Themed } from "../../shared/ui/Themed";
 import { Trouble } from "../../shared/ui/Trouble";
 import { Deeds } from "./Deeds";
+import { useMedia } from "../../shared/useMedia";
 import { isRunning, needWords, standing } from "./lineWords";
 import "./Sitting.css";
+import { useRowsInSight } from "./useRowsInSight";
 import { type Line, type Sitting as SittingData, useSitting } from "./useSitting";
 
 type Order = "closes" | "name" | "needs";
 const names = new Intl.Collator();
 const lastName = (line: Line) => `${line.name.split(" ").at(-1)} ${line.name}`;
+const ROW_PX = 46; // as in Sitting.css
 const DAY_MS = 86_400_000;
 const NO_MARK = 8.64e15; // the end of time
 
@@ -48,6 +51,9 @@ function Loaded({ data }: { data: SittingData }) {
   const needing = lines.filter((one) => one.needs.length > 0).length;
   const inPhase = (phase: Line["phase"]) => lines.filter((one) => one.folio_id !== null && one.phase === phase && one.edition === null).length;
   const at = scale.at(now);
+  const list = useRef<HTMLUListElement>(null);
+  const wide = useMedia("(min-width: 901px)");
+  const [first, behind] = useRowsInSight(list, shown.length, ROW_PX);
   return (
     <Themed>
       <div className="sitting-head">
@@ -87,10 +93,13 @@ function Loaded({ data }: { data: SittingData }) {
           </strong>
         )}
       </div>
-      <ul className="sitting-lines" aria-label="Students">
-        {shown.map((line) => (
+      <ul ref={list} className="sitting-lines" aria-label="Students" style={wide ? { height: shown.length * ROW_PX } : undefined}>
+        {(wide ? shown.slice(first, behind) : shown).map((line, number) => (
           <Row
             key={line.person_id}
+            place={(wide ? first : 0) + number}
+            of={shown.length}
+            wide={wide}
             line={line}
             zone={zone}
             start={scale.start}
@@ -160,6 +169,9 @@ function scaleOf({ lines, opens, due }: SittingData): Scale {
 }
 
 interface RowProps {
+  place: number;
+  of: number;
+  wide: boolean;
   line: Line;
   zone: string;
   start: number;
@@ -170,13 +182,13 @@ interface RowProps {
   onChoose: (person: number, is: boolean) => void;
 }
 
-const Row = memo(function Row({ line, start, end, needs, words, chosen, onChoose }: RowProps) {
+const Row = memo(function Row({ place, of, wide, line, start, end, needs, words, chosen, onChoose }: RowProps) {
   const at = (moment: string | number) => ((typeof moment === "number" ? moment : Date.parse(moment)) - start) / (end - start);
   const begun = line.begun ? Date.parse(line.begun) : start;
   const writingEnds = line.writing_ends ? Date.parse(line.writing_ends) : Date.parse(line.closes);
   const percent = (share: number) => `${Math.min(1, Math.max(0, share)) * 100}%`;
   return (
-    <li className="sitting-line">
+    <li className="sitting-line" aria-posinset={place + 1} aria-setsize={of} style={wide ? { top: place * ROW_PX } : undefined}>
       <span className="sitting-who">
         <Checkbox
           aria-label={`Choose ${line.name}`}

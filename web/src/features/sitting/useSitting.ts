@@ -8,36 +8,17 @@ export type Sitting = Schemas["SittingOut"];
 export type Line = Schemas["SittingLine"];
 const ASK_EVERY_MS = 30_000; // phases and needs change by the clock alone, too
 
-/** All lines, and those that have changed asked for again, by one stream of news. */
+/** All lines; those that change come by one stream of news. */
 export function useSitting(assignmentId: number) {
   const queries = useQueryClient();
   useEffect(() => {
     const news = new EventSource(`/api/assignments/${assignmentId}/sitting/news`);
     const all = () => void queries.invalidateQueries({ queryKey: queryKeys.sitting(assignmentId) });
-    const asked = new Set<number>();
-    let busy = false;
-    const askForLines = async () => {
-      if (busy) return;
-      busy = true;
-      while (asked.size > 0) {
-        const folios = [...asked];
-        asked.clear();
-        const lines = await linesOf(assignmentId, folios).catch(() => null);
-        if (lines) putIn(queries, assignmentId, lines);
-        else all();
-      }
-      busy = false;
-    };
-    let opened = false;
-    news.onopen = () => {
-      if (opened) all(); // what happened while nobody listened
-      opened = true;
-    };
+    news.onopen = all; // what happened while nobody listened, also since the screen was asked for
     news.onmessage = (event) => {
-      const said = JSON.parse(event.data as string) as { folios?: number[]; missed?: boolean };
-      if (said.missed) return all();
-      said.folios?.forEach((folio) => asked.add(folio));
-      void askForLines();
+      const said = JSON.parse(event.data as string) as { lines?: Line[]; missed?: boolean };
+      if (said.lines) putIn(queries, assignmentId, said.lines);
+      else all();
     };
     return () => news.close();
   }, [assignmentId, queries]);
@@ -51,11 +32,6 @@ export function useSitting(assignmentId: number) {
     },
     refetchInterval: ASK_EVERY_MS,
   });
-}
-
-function linesOf(assignmentId: number, folios: number[]) {
-  const params = { path: { assignment_id: assignmentId } };
-  return answer(api.POST("/api/assignments/{assignment_id}/sitting/lines", { params, body: { folios } }));
 }
 
 function putIn(queries: QueryClient, assignmentId: number, lines: Line[]) {

@@ -499,26 +499,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/assignments/{assignment_id}/sitting/lines": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Lines Of
-         * @description Only the lines of these folios, after news of them. It is asked by POST for the length of the list.
-         */
-        post: operations["api_sitting_lines_of"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/assignments/{assignment_id}/sitting/news": {
         parameters: {
             query?: never;
@@ -528,7 +508,8 @@ export interface paths {
         };
         /**
          * Sitting News
-         * @description Server-sent events: ``{"folios": [12, 31]}``, whose lines have changed. Ends with the session.
+         * @description Server-sent events: ``{"lines": [...]}``, each a SittingLine that has changed; ``{"missed": true}`` where all is to
+         *     be asked for again. Ends with the session, and with the right to look.
          */
         get: operations["api_sitting_sitting_news"];
         put?: never;
@@ -2377,11 +2358,6 @@ export interface components {
              * @default
              */
             section: string;
-        };
-        /** LinesIn */
-        LinesIn: {
-            /** Folios */
-            folios: number[];
         };
         /** LinkAskedIn */
         LinkAskedIn: {
@@ -4702,41 +4678,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SittingOut"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    api_sitting_lines_of: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                assignment_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["LinesIn"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["SittingLine"][];
                 };
             };
             /** @description Not Found */
