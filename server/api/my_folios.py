@@ -66,9 +66,8 @@ def my_folios(request: HttpRequest) -> MyFoliosOut:
     dues = Prefetch("personal_dues", PersonalDue.objects.filter(person=user))
     assignments = (
         Assignment.objects.filter(
-            Q(course__in=studied, given_out_at__lte=now) | Q(folios__student=user), rehearsal_of=None
+            Q(course__in=studied, given_out_at__lte=now) | Q(pk__in=user.folios.values("assignment")), rehearsal_of=None
         )
-        .distinct()
         .select_related("course")
         .annotate(question_count=Count("questions", Q(questions__removed_at=None)))
         .order_by("due", "pk")

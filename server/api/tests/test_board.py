@@ -123,6 +123,11 @@ class MyFolios(DeskTestCase):
         line = next(line for line in self.work_of(self.ilse)["folios"] if line["folio_id"])
         self.assertEqual((line["pages"], line["edition"]), (1, 2))
 
+    def test_questions_are_counted_once_however_many_have_begun(self) -> None:
+        create_folio(self.work, self.tobin, NOW)
+        lines = [line for line in self.work_of(self.ilse)["folios"] if line["questions"] is not None]
+        self.assertEqual([(line["assignment"]["title"], line["questions"]) for line in lines], [("Great circles", 3)])
+
     def test_extra_time_is_worked_into_the_latest_beginning_and_said(self) -> None:
         Enrolment.objects.filter(person=self.tobin).update(extra_factor=1.5, extra_minutes=10)
         line = next(one for one in self.work_of(self.tobin)["folios"] if one["assignment"]["title"] == "Midterm")
