@@ -7,6 +7,7 @@ from typing import Any
 
 from courses.models import Enrolment
 from folio_core.page import WORDS, Advice
+from folios.beginning import create_folio
 from folios.models import Folio
 from pages.models import Page
 from testing.desk import NOW, DeskTestCase, picture
