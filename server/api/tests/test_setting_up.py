@@ -256,6 +256,11 @@ class Rosters(SettingUpCase):
         self.ilse.refresh_from_db()
         self.assertEqual((self.ilse.name, self.ilse.number), ("Ilse", "30417"))
 
+    def test_a_number_that_is_another_persons_is_refused_and_named(self) -> None:
+        told = self.take("name,number,mail\nTobin,30417,tobin@kestrelpoint.example\n", "roster/read").json()
+        self.assertIn("Ilse's (ilse@kestrelpoint.example)", told["bad"][0]["reason"])
+        self.assertEqual((told["added"], told["changed"], told["same"]), ([], [], 0))
+
     def test_the_exported_file_is_the_same_roster(self) -> None:
         file = self.as_(self.corin).get(f"/api/courses/{self.course.pk}/roster.csv").content
         told = self.take(file, "roster/read").json()

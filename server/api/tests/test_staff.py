@@ -46,6 +46,29 @@ class GivingTime(DeskTestCase):
         answer = self.as_(self.corin).post(path, json.dumps({"minutes": 5}), content_type="application/json")
         self.assertEqual(answer.json()["code"], "untimed")
 
+    def say(self, text: str, folio_ids: list[int] | None = None) -> Any:
+        path = f"/api/assignments/{self.sitting.pk}/word"
+        body = json.dumps({"text": text, "folio_ids": folio_ids})
+        return self.as_(self.corin).post(path, body, content_type="application/json")
+
+    def words(self, user: User, folio: Folio) -> list[str]:
+        board = self.as_(user).get(f"/api/folios/{folio.pk}").json()
+        return [one["event"]["text"] for one in board["events"] if one["event"]["kind"] == "told"]
+
+    def test_a_word_goes_to_one_or_to_all_who_have_begun_and_stands_in_the_record(self) -> None:
+        self.assertEqual(self.say("Read 2b again.", [self.folio.pk]).json(), {"folios": 1})
+        self.assertEqual(self.say("  Ten minutes left. ").json(), {"folios": 2})
+        self.assertEqual(self.words(self.ilse, self.folio), ["Read 2b again.", "Ten minutes left."])
+        self.assertEqual(self.words(self.tobin, self.other), ["Ten minutes left."])
+
+    def test_no_word_one_too_long_and_one_to_somebody_elses_folio_are_refused(self) -> None:
+        for text in ("  ", "a" * 501):
+            self.assertEqual(self.say(text).json()["code"], "text")
+        elsewhere = Folio.objects.get(assignment=self.work)
+        self.assertEqual(self.say("Hello", [self.folio.pk, elsewhere.pk]).status_code, 404)
+        self.assertEqual(self.give(5, folio_ids=[elsewhere.pk]).status_code, 404)
+        self.assertEqual(self.words(self.ilse, self.folio), [])
+
     def test_only_the_courses_instructors_give_time_or_read_the_record(self) -> None:
         for user in (self.ilse, self.tobin, self.stranger):
             self.assertEqual(self.give(5, by=user).status_code, 404)
