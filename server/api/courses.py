@@ -26,7 +26,7 @@ from people.models import User
 from plumbing.errors import Problem, Refused, not_yours
 from plumbing.requests import moment
 
-from .permissions import Role, may_begin_courses, person, taught_course
+from .permissions import Role, may_begin_courses, person, taught_course, teaches
 
 router = Router(tags=["courses"])
 _CODE_LASTS = timedelta(days=28)
@@ -83,12 +83,15 @@ class JoinCodeOut(Schema):
 
 
 class CourseOut(CourseFacts):
+    """``teaches``: else one only administers it, and its work is its instructors'."""
+
     id: int
     version: int
     now: datetime
     students: int
     staff: int
     sections: list[str]
+    teaches: bool
     work: list[WorkOut]
     join: JoinCodeOut | None
 
@@ -216,7 +219,8 @@ class TakenInOut(Schema):
 def my_courses(request: HttpRequest) -> MyCoursesOut:
     user = person(request)
     departments = Department.objects.all() if user.is_superuser else user.administered_departments.all()
-    taught = Course.objects.filter(Q(roster__person=user, roster__role=Role.INSTRUCTOR) | Q(department__in=departments))
+    mine = Q(roster__person=user, roster__role=Role.INSTRUCTOR) | Q(department__in=departments)
+    taught = Course.objects.filter(Q() if user.is_superuser else mine)
     counted = taught.distinct().annotate(students=Count("roster", Q(roster__role=Role.STUDENT), distinct=True))
     # Joined with the person's own line, so the students are counted in their own query.
     students = dict(
@@ -296,6 +300,7 @@ def _course_out(request: HttpRequest, course: Course) -> CourseOut:
         **{name: getattr(course, name) for name in CourseFacts.model_fields},
         id=course.pk, version=course.version, now=now, students=roles.get(Role.STUDENT, 0),
         staff=sum(roles.values()) - roles.get(Role.STUDENT, 0),
+        teaches=teaches(person(request), course.pk),
         sections=[section.name for section in course.sections.all()],
         work=[
             WorkOut(

@@ -22,7 +22,7 @@ from folio_core.roster.people import write_extra_time
 from plumbing.errors import Problem, Refused
 from plumbing.requests import chunks_of, moment
 
-from .permissions import Role, instructor_of, person, taught_course
+from .permissions import Role, instructor_of, person, taught_course, teaches
 from .schemas import AssignmentOut
 
 router = Router(tags=["setting up"])
@@ -133,11 +133,15 @@ class GiveOutIn(Schema):
     at: str | None = None
 
 
-@router.post("/courses/{int:course_id}/assignments", response={201: WorkMade, 404: Problem, 422: Problem})
+@router.post("/courses/{int:course_id}/assignments", response={201: WorkMade, 403: Problem, 404: Problem, 422: Problem})
 def begin_assignment(request: HttpRequest, course_id: int, body: NewWorkIn) -> tuple[int, WorkMade]:
     """A draft, empty or like another assignment that one teaches."""
     user, now = person(request), moment()
     course = taught_course(user, course_id)
+    if not teaches(user, course.pk):
+        raise Refused(
+            403, "not_instructor", "Its instructors set up the work. Add one on its roster, yourself if it is you."
+        )
     try:
         if body.copy_of is not None:
             made = setting_up.copy(instructor_of(user, body.copy_of), course, body.title, now)

@@ -90,7 +90,7 @@ WHO = {
     "GET /api/courses/{course_id}/roster.csv": COURSE,
     "GET /api/join/{code}": BY_SECRET,
     "POST /api/join/{code}": BY_SECRET,
-    "POST /api/courses/{course_id}/assignments": COURSE,
+    "POST /api/courses/{course_id}/assignments": STAFF,
     "GET /api/assignments/{assignment_id}/setting-up": STAFF,
     "PUT /api/assignments/{assignment_id}/setting-up": STAFF,
     "PUT /api/assignments/{assignment_id}/paper": STAFF,

@@ -195,7 +195,11 @@ class Courses(SettingUpCase):
         self.assertEqual(self.ask("get", f"courses/{pk}").json()["staff"], 1)
         self.assertEqual(self.ask("get", f"courses/{pk}", by=self.ilse).status_code, 404)
         boss = User.objects.create_superuser("boss@kestrelpoint.example", "a-long-password")
-        self.assertEqual(self.ask("get", f"courses/{pk}", by=boss).status_code, 200)
+        self.assertEqual(self.ask("get", f"courses/{pk}", by=boss).json()["teaches"], False)
+        codes = [one["code"] for one in self.ask("get", "courses", by=boss).json()["courses"]]
+        self.assertEqual(codes, ["NAV 231", "OCN 118"])
+        answer = self.ask("post", f"courses/{pk}/assignments", {"title": "Quiz"}, by=boss)
+        self.assertEqual((answer.status_code, answer.json()["code"]), (403, "not_instructor"))
 
     def test_codes_that_differ_by_case_and_zones_that_are_none_are_refused(self) -> None:
         answer = self.ask("post", "courses", {**self.FACTS, "code": "nav 231"})

@@ -24,7 +24,7 @@ export function Work({ course }: { course: Course }) {
         dataSource={course.work}
         locale={{ emptyText: "No work yet. Give the first one a title below, then drop its question paper." }}
         columns={[
-          { title: "Title", render: (_, one) => <Link to={`/setting-up/${one.id}`}>{one.title}</Link> },
+          { title: "Title", render: (_, one) => (course.teaches ? <Link to={`/setting-up/${one.id}`}>{one.title}</Link> : one.title) },
           { title: "State", render: (_, one) => stateWords(one, course.time_zone) },
           { title: "Opens", render: (_, one) => dayAndTime(one.opens, course.time_zone) },
           { title: "Due", render: (_, one) => dayAndTime(one.due, course.time_zone) },
@@ -33,7 +33,7 @@ export function Work({ course }: { course: Course }) {
           { title: "Handed in", align: "right", dataIndex: "handed_in" },
           {
             title: "",
-            render: (_, one) => (
+            render: (_, one) => course.teaches && (
               <span className="course-doors">
                 {one.given_out_at && <Link to={`/sittings/${one.id}`}>As it happens</Link>}
                 {one.begun > 0 && <Link to={`/reading/${one.id}`}>Folios</Link>}
@@ -42,7 +42,7 @@ export function Work({ course }: { course: Course }) {
           },
         ]}
       />
-      <NewWork course={course} />
+      {course.teaches ? <NewWork course={course} /> : <p className="soft">Its instructors set up the work; you administer the course.</p>}
     </>
   );
 }

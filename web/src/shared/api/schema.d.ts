@@ -508,8 +508,8 @@ export interface paths {
         };
         /**
          * Sitting News
-         * @description Server-sent events: ``{"lines": [...]}``, each a SittingLine that has changed; ``{"missed": true}`` where all is to
-         *     be asked for again. Ends with the session, and with the right to look.
+         * @description Server-sent events: ``{"lines": [...]}``, each a SittingLine that has changed; ``{"missed": true}`` where all
+         *     must be asked for again. Ends with the session, and with the right to look.
          */
         get: operations["api_sitting_sitting_news"];
         put?: never;
@@ -1941,7 +1941,10 @@ export interface components {
             /** Title */
             title: string;
         };
-        /** CourseOut */
+        /**
+         * CourseOut
+         * @description ``teaches``: else one only administers it, and its work is its instructors'.
+         */
         CourseOut: {
             /** Code */
             code: string;
@@ -1985,6 +1988,8 @@ export interface components {
             staff: number;
             /** Students */
             students: number;
+            /** Teaches */
+            teaches: boolean;
             /**
              * Term
              * @default
@@ -5256,6 +5261,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["WorkMade"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
             /** @description Not Found */
