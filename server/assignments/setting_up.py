@@ -54,8 +54,10 @@ class Odd:
     words: str
 
 
+@transaction.atomic
 def new_assignment(course: Course, title: str, now: datetime) -> Assignment:
     """A draft that opens tomorrow at nine and is due a week later, in the course's zone. Nobody sees it yet."""
+    Course.objects.select_for_update().get(pk=course.pk)  # asked for twice at once, it is one of that title
     zone = ZoneInfo(course.time_zone)
     opens = (now.astimezone(zone) + timedelta(days=1)).replace(hour=9, minute=0, second=0, microsecond=0)
     assignment = Assignment(
@@ -74,6 +76,7 @@ def change(assignment_id: int, wanted: Mapping[str, Any], *, seen_version: int) 
     Raises BadField, or Refused (409) where somebody else changed it meanwhile.
     """
     assignment = Assignment.objects.select_for_update(of=("self",)).select_related("course").get(pk=assignment_id)
+    Course.objects.select_for_update().get(pk=assignment.course_id)  # no two of one title
     if assignment.version != seen_version:
         raise Refused(
             409, "stale", "Somebody else changed this meanwhile. What they wrote is shown now; change it again."
