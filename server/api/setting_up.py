@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections import defaultdict
 from datetime import datetime, timedelta
 from typing import Any, Literal
@@ -16,7 +17,7 @@ from assignments.models import Assignment
 from assignments.setting_up import BadField
 from courses.models import Enrolment
 from folio_core import clock
-from folio_core.clock import ExtraTime, NoSuchWallTime, Window, wall_time
+from folio_core.clock import ExtraTime, Window
 from folio_core.question_map import QuestionMapError, in_short, parse_question_map
 from folio_core.roster.people import write_extra_time
 from plumbing.errors import Problem, Refused
@@ -24,10 +25,10 @@ from plumbing.requests import chunks_of, moment
 
 from .permissions import Role, instructor_of, person, taught_course, teaches
 from .schemas import AssignmentOut
+from .wall_times import WALL, moment_typed
 
 router = Router(tags=["setting up"])
 _MOMENTS = ("opens", "due", "late_until")
-_WALL = "%Y-%m-%dT%H:%M"
 _MOST_NAMES = 4
 
 
@@ -168,22 +169,11 @@ def change_setting_up(request: HttpRequest, assignment_id: int, body: SettingUpI
     zone = ZoneInfo(assignment.course.time_zone)
     try:
         for name in _MOMENTS:
-            fields[name] = _moment(name, fields[name], zone)
+            fields[name] = moment_typed(fields[name], zone, name)
         changed = setting_up.change(assignment_id, fields, seen_version=body.version)
     except BadField as error:
         raise _at_field(error) from error
     return _out(changed)
-
-
-def _moment(field: str, wall: str | None, zone: ZoneInfo) -> datetime | None:
-    if wall is None:
-        return None
-    try:
-        return wall_time(datetime.strptime(wall[:16], _WALL), zone, ends=field != "opens")  # noqa: DTZ007
-    except NoSuchWallTime as error:
-        raise BadField(field, str(error)) from error
-    except ValueError as error:
-        raise BadField(field, "Write a day and a time.") from error
 
 
 def _at_field(error: BadField) -> Refused:
@@ -235,10 +225,7 @@ def typed_map(request: HttpRequest, body: TypedMapIn) -> TypedMapOut:
 )
 def give_out(request: HttpRequest, assignment_id: int, body: GiveOutIn) -> SettingUpOut:
     assignment = instructor_of(person(request), assignment_id)
-    try:
-        at = _moment("opens", body.at, ZoneInfo(assignment.course.time_zone))
-    except BadField as error:
-        raise _at_field(error) from error
+    at = moment_typed(body.at, ZoneInfo(assignment.course.time_zone), "opens")
     setting_up.give_out(assignment, at, moment())
     return _out(assignment)
 
@@ -276,7 +263,7 @@ def _out(assignment: Assignment) -> SettingUpOut:
 
 
 def _wall(at: datetime | None, zone: ZoneInfo) -> str | None:
-    return None if at is None else at.astimezone(zone).strftime(_WALL)
+    return None if at is None else at.astimezone(zone).strftime(WALL)
 
 
 def _paper_out(assignment: Assignment) -> PaperFileOut | None:
@@ -284,7 +271,8 @@ def _paper_out(assignment: Assignment) -> PaperFileOut | None:
         return None
     being_drawn = is_being_drawn(assignment)
     pages = len(paper_pages(assignment))
-    name = str(assignment.question_paper.name).rsplit("/", 1)[-1]
+    stored = str(assignment.question_paper.name).rsplit("/", 1)[-1]
+    name = re.sub(r"_[A-Za-z0-9]{7}(?=\.\w+$)", "", stored)  # what the storage adds to a name that is taken
     return PaperFileOut(name=name, pages=pages, state="drawn" if pages else "drawing" if being_drawn else "failed")
 
 

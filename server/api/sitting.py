@@ -7,14 +7,16 @@ import json
 from collections import defaultdict
 from collections.abc import AsyncIterator, Collection, Iterable
 from datetime import datetime
+from zoneinfo import ZoneInfo
 
 from asgiref.sync import sync_to_async
 from django.db import close_old_connections
 from django.db.models import Prefetch, prefetch_related_objects
 from django.http import HttpRequest, StreamingHttpResponse
-from ninja import Router, Schema
+from ninja import Field, Router, Schema
 
 from assignments.models import Assignment
+from assignments.personal_dues import set_personal_due
 from courses.models import Enrolment
 from editions.models import Edition
 from folio_core import clock
@@ -32,6 +34,7 @@ from plumbing.requests import moment
 
 from .permissions import Role, instructor_of, person
 from .schemas import AssignmentOut
+from .wall_times import moment_typed
 
 router = Router(tags=["sitting"])
 _HEARTBEAT_SECONDS = 15
@@ -57,9 +60,21 @@ class SittingLine(Schema):
     phase: Phase
     arrived: list[datetime]
     promised: int
+    own_due: datetime | None
     edition: int | None
     handed_in_at: datetime | None
     needs: list[Need]
+
+
+class PersonalDueIn(Schema):
+    """``people``: ids of students. ``due``: a time of day in the course's zone; null takes it away."""
+
+    people: list[int] = Field(max_length=2000)
+    due: str | None
+
+
+class PersonalDueOut(Schema):
+    people: int
 
 
 class SittingOut(Schema):
@@ -141,9 +156,21 @@ def _line(
         extra_time=write_extra_time(extra.factor, extra.minutes), folio_id=folio.pk if folio else None,
         on_roster=enrolment is not None, begun=window.begun, writing_ends=window.writing_ends, closes=window.closes,
         latest_full_begin=window.latest_full_begin, phase=clock.phase(window, now), arrived=facts.arrived,
-        promised=len(facts.promised), edition=editions[0].number if editions else None,
+        promised=len(facts.promised),
+        own_due=next((one.due for one in assignment.personal_dues.all() if one.person_id == user.pk), None),
+        edition=editions[0].number if editions else None,
         handed_in_at=editions[0].handed_in_at if editions else None, needs=list(told),
     )  # fmt: skip
+
+
+@router.post(
+    "/assignments/{int:assignment_id}/personal-due", response={200: PersonalDueOut, 404: Problem, 422: Problem}
+)
+def give_personal_due(request: HttpRequest, assignment_id: int, body: PersonalDueIn) -> PersonalDueOut:
+    """A due moment of their own, begun or not."""
+    assignment = instructor_of(person(request), assignment_id)
+    due = moment_typed(body.due, ZoneInfo(assignment.course.time_zone), "due")
+    return PersonalDueOut(people=set_personal_due(assignment, body.people, due))
 
 
 @router.get("/assignments/{int:assignment_id}/sitting/news", response={200: None})

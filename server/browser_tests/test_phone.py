@@ -21,6 +21,8 @@ from folios.models import Folio
 from .boards import PHONE, BoardTestCase
 from .browsing import CHROMIUM, FLAGS
 
+PLACES = "all => all.map(one => one.getBoundingClientRect()).map(box => [box.x, box.y, box.width, box.height])"
+
 
 class OnAPhone(BoardTestCase):
     def test_a_page_at_a_time_with_the_question_map_under_the_thumb(self) -> None:
@@ -51,16 +53,15 @@ class OnAPhone(BoardTestCase):
             wanted: dict[str, list[int]] = {}
             keys = pad.get_by_role("group", name=re.compile("^On page")).get_by_role("button")
             expect(keys).to_have_count(22)
-            places = [key.bounding_box() for key in keys.all()]
+            places = keys.evaluate_all(PLACES)
             for number in range(1, 7):
                 for label in labels[4 * number - 4 : 4 * number]:
-                    box = places[labels.index(label)]
-                    assert box
-                    page.touchscreen.tap(box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)
+                    left, top, wide, high = places[labels.index(label)]
+                    page.touchscreen.tap(left + wide / 2, top + high / 2)
                     expect(pad.get_by_role("button", name=label, exact=True)).to_have_attribute("aria-pressed", "true")
                     wanted[label] = [number]
-                    self.assertLess(box["y"] + box["height"], height)
-                    self.assertEqual([key.bounding_box() for key in keys.all()], places)
+                    self.assertLess(top + high, height)
+                    self.assertEqual(keys.evaluate_all(PLACES), places)
                 if number < 6:
                     page.get_by_role("button", name="Next →").tap()
                     expect(page.get_by_role("heading", name=f"Page {number + 1} of 6")).to_be_visible()

@@ -131,6 +131,7 @@ class FromNothing(BrowserTestCase):
         expect(page.get_by_text("All of it is saved.")).to_be_visible()
         self.no_serious_findings(page, "setting up")
         hand.press("Give it out")
+        self.no_serious_findings(page, "giving out")
         hand.press("Give it out now")
         expect(page.get_by_text("Given out; nobody has begun.")).to_be_visible()
 
@@ -208,6 +209,14 @@ class Staff(BrowserTestCase):
         expect(board.get_by_text("10 more minutes").first).to_be_visible()
         folio.refresh_from_db()
         self.assertEqual((folio.window().closes - before).total_seconds(), 600)
+        staff.keyboard.press("Escape")
+        staff.get_by_role("button", name="Another due moment").click()
+        due = staff.get_by_label("Due, in America/Halifax")
+        due.fill("2030-01-04 18:00")
+        due.press("Enter")
+        staff.get_by_role("button", name="Give it", exact=True).click()
+        expect(staff.get_by_text("1 student: they see it now.")).to_be_visible()
+        expect(row).to_contain_text("due Fri 4 Jan 18:00")
 
     def test_a_word_said_before_the_board_was_opened_is_there_too(self) -> None:
         sitting = self.assignments["noon-sight"]

@@ -43,6 +43,30 @@ class Lines(DeskTestCase):
         Enrolment.objects.filter(person=self.ilse).delete()
         self.assertEqual(self.lines()["Ilse"]["on_roster"], False)
 
+    def give_due(self, people: list[int], due: str | None) -> Any:
+        path = f"/api/assignments/{self.work.pk}/personal-due"
+        return self.as_(self.corin).post(
+            path, json.dumps({"people": people, "due": due}), content_type="application/json"
+        )
+
+    def test_a_due_moment_of_ones_own_holds_begun_or_not_and_takes_nothing_away(self) -> None:
+        both = [self.ilse.pk, self.tobin.pk]
+        self.assertEqual(self.give_due(both, "2026-11-27T18:00").json(), {"people": 2})  # 22:00 UTC
+        lines = self.lines(self.work.pk)
+        self.assertEqual({line["own_due"] for line in lines.values()}, {"2026-11-27T22:00:00Z"})
+        self.assertEqual(lines["Ilse"]["closes"], "2026-11-27T22:00:00Z")
+        self.give_due(both, None)
+        lines = self.lines(self.work.pk)
+        self.assertEqual(lines["Ilse"]["closes"], "2026-11-27T22:00:00Z")  # begun: it stays hers
+        self.assertEqual(lines["Tobin"]["closes"], "2026-11-25T15:00:00Z")
+
+    def test_a_due_moment_before_the_opening_and_people_from_elsewhere_are_refused(self) -> None:
+        self.assertEqual(self.give_due([self.ilse.pk], "2026-11-20T09:00").json()["code"], "field:due")
+        self.assertEqual(self.give_due([self.ilse.pk], "soon").json()["code"], "field:due")
+        for people in ([], [self.stranger.pk], [self.ilse.pk, self.corin.pk]):
+            self.assertEqual(self.give_due(people, "2026-11-27T18:00").status_code, 404)
+        self.assertIsNone(self.lines(self.work.pk)["Ilse"]["own_due"])
+
     def test_it_takes_as_many_queries_for_many_as_for_two(self) -> None:
         for number in range(30):
             user = self.person(f"p{number}@kestrelpoint.example", f"P{number}")

@@ -8,7 +8,15 @@ from pathlib import Path
 from django.conf import settings
 from django.test import SimpleTestCase
 
-_TRIED_WITH = {"testing", "browser_tests", "arrival_bench", "attack_bench", "board_bench", "fuzz_bench"}
+_TRIED_WITH = {
+    "testing",
+    "browser_tests",
+    "arrival_bench",
+    "attack_bench",
+    "board_bench",
+    "fuzz_bench",
+    "sitting_bench",
+}
 
 
 class Floors(SimpleTestCase):

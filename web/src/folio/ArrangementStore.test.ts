@@ -171,6 +171,19 @@ describe("undo and redo", () => {
     expect(store.shown().future).toEqual([]);
   });
 
+  test("each step knows when it was done, also when it is undone and done again", async () => {
+    const { store } = board();
+    const before = Date.now();
+    store.change(place(["1a"], [10]), "a change");
+    const done = store.shown().times.past;
+    expect(done[0]).toBeGreaterThanOrEqual(before);
+    store.undo();
+    expect(store.shown().times).toEqual({ past: [], future: done });
+    store.redo();
+    expect(store.shown().times).toEqual({ past: done, future: [] });
+    await saved(store);
+  });
+
   test("a change that changes nothing is no step", () => {
     const { store } = board();
     store.change(move([10], 10), "a change");

@@ -1,5 +1,6 @@
 import { Problem } from "../shared/api/problem";
 import { Observed } from "../shared/Observed";
+import { serverNow } from "../shared/time";
 import { keepAnEyeOn } from "../shared/unsaved";
 import { type Arrangement, carriedTo, type Change, fingerprint, onlyPagesCame } from "./arrangement";
 import { boardMemory, type Step } from "./boardMemory";
@@ -21,6 +22,8 @@ export interface Shown {
   /** What was done, newest last, and what was taken back, next to be done again last. */
   past: readonly string[];
   future: readonly string[];
+  /** When each of them was done, on the server's clock, in the same order. */
+  times: { past: readonly (number | undefined)[]; future: readonly (number | undefined)[] };
   refusal: Refusal | null;
 }
 interface Pending {
@@ -89,7 +92,7 @@ export class ArrangementStore extends Observed {
   private takenAgain(newer: Arrangement): boolean {
     const retake = retakenBetween(this.saved.arrangement, newer);
     if (!retake) return false;
-    this.past = [...this.past, { words: "A page was taken again", before: beforeRetake(this.look().arrangement, retake) }];
+    this.past = [...this.past, { words: "A page was taken again", before: beforeRetake(this.look().arrangement, retake), at: serverNow() }];
     this.pending = this.pending.map((one) => ({ ...one, change: throughRetake(one.change, retake) }));
     return true;
   }
@@ -107,7 +110,7 @@ export class ArrangementStore extends Observed {
     const last = this.past.at(-1);
     const goesOn = joins !== undefined && last?.joins === joins;
     const past = goesOn ? this.past.slice(0, -1) : this.past;
-    this.past = [...past, goesOn ? last : { words, before, joins }];
+    this.past = [...past, goesOn ? last : { words, before, at: serverNow(), joins }];
     this.future = [];
     this.put({ words, change: wanted, past, joins });
   }
@@ -143,7 +146,7 @@ export class ArrangementStore extends Observed {
     if (!target) return;
     const { past } = this;
     this[from] = this[from].slice(0, -1);
-    this[onto] = [...this[onto], { words: target.words, before: this.now.arrangement }];
+    this[onto] = [...this[onto], { words: target.words, before: this.now.arrangement, at: target.at }];
     this.put({ words: target.words, change: (now) => carriedTo(target.before, now), past });
   }
 
@@ -213,7 +216,7 @@ export class ArrangementStore extends Observed {
 
   /** Something was changed elsewhere, after these steps. */
   private passed(past: readonly Step[], before: Arrangement) {
-    this.past = [...past, { words: PASSED, before }];
+    this.past = [...past, { words: PASSED, before, at: serverNow() }];
     this.future = [];
   }
 
@@ -245,6 +248,7 @@ export class ArrangementStore extends Observed {
       saving: this.saving,
       past: this.past.map((step) => step.words),
       future: this.future.map((step) => step.words),
+      times: { past: this.past.map((step) => step.at), future: this.future.map((step) => step.at) },
       refusal: this.refusal,
     };
   }

@@ -7,6 +7,8 @@ import type { Saved } from "./sendArrangement";
 export interface Step {
   words: string;
   before: Arrangement;
+  /** When, on the server's clock. */
+  at?: number;
   /** Further changes of the same name are part of this step: a word that is being typed. */
   joins?: string;
 }

@@ -58,7 +58,7 @@ export default function Board() {
 type Sheet = "keys" | "history" | "order" | "camera";
 
 function LoadedBoard({ board }: { board: BoardData }) {
-  const { arrangement, changed, saving, past, future, store } = useArrangement(board);
+  const { arrangement, changed, saving, past, future, times, store } = useArrangement(board);
   const { uploads, queue } = useUploads(board.id, board.window, board.arrangement.sides);
   const { limits, questions } = board;
   const [open, placing] = [mayAddPages(board.window.phase), mayPlace(board.window.phase)];
@@ -260,7 +260,7 @@ function LoadedBoard({ board }: { board: BoardData }) {
       </p>
       {sheet === "keys" && <KeyList onClose={() => setSheet(null)} />}
       {sheet === "history" && (
-        <HistoryList {...{ past, future }} onUndo={(steps) => store.undoTo(steps)} onRedo={redo} onClose={() => setSheet(null)} />
+        <HistoryList {...{ past, future, times }} zone={zoneOf} onUndo={(steps) => store.undoTo(steps)} onRedo={redo} onClose={() => setSheet(null)} />
       )}
       {sheet === "order" && (
         <OrderDialog {...{ pages, questions, arrangement }} onOrder={actions.order} onClose={() => setSheet(null)} />

@@ -1,19 +1,9 @@
-import { DatePicker, Form, Input, InputNumber, Radio, Switch } from "antd";
-import english from "antd/es/date-picker/locale/en_US";
-import dayjs from "dayjs";
-import customParseFormat from "dayjs/plugin/customParseFormat";
+import { Form, Input, InputNumber, Radio, Switch } from "antd";
 import type { ReactNode } from "react";
+import { Moment } from "../../folio/Moment";
 import type { Schemas } from "../../shared/api/client";
 import { Trouble } from "../../shared/ui/Trouble";
 import { type SettingUpFields, useFields } from "./useFields";
-
-dayjs.extend(customParseFormat);
-const WALL = "YYYY-MM-DDTHH:mm";
-const SHOWN = "ddd D MMM YYYY HH:mm";
-const TYPED = [SHOWN, "YYYY-MM-DD HH:mm", "D MMM YYYY HH:mm", "D.M.YYYY HH:mm"];
-
-/** Month and year are named by what they show, not by "Choose a month". */
-const LOCALE = { ...english, lang: { ...english.lang, monthSelect: "", yearSelect: "" } };
 
 /** Title, rules of time and words of an assignment. Moments are times of day in the course's zone. */
 export function Fields({ work }: { work: Schemas["SettingUpOut"] }) {
@@ -30,19 +20,7 @@ export function Fields({ work }: { work: Schemas["SettingUpOut"] }) {
     item(
       name,
       label,
-      <DatePicker
-        id={name}
-        showTime={{ format: "HH:mm", minuteStep: 5 }}
-        showNow={false}
-        needConfirm={false}
-        allowClear={clear}
-        changeOnBlur
-        locale={LOCALE}
-        format={TYPED}
-        style={{ width: 232 }}
-        value={fields[name] ? dayjs(fields[name], WALL) : null}
-        onChange={(picked) => change({ [name]: picked ? picked.format(WALL) : null })}
-      />,
+      <Moment id={name} value={fields[name]} clear={clear} onChange={(wall) => change({ [name]: wall })} />,
     );
   const minutes = (name: "writing_minutes" | "handover_minutes" | "placing_minutes" | "pledge_minutes", label: string, extra?: string) =>
     item(

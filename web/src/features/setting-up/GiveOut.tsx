@@ -1,6 +1,7 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
+import { Moment } from "../../folio/Moment";
 import { answer, api, type Schemas } from "../../shared/api/client";
 import { queryKeys } from "../../shared/queryKeys";
 import { dayAndTime, serverNow } from "../../shared/time";
@@ -16,6 +17,8 @@ export function GiveOut({ work }: { work: Work }) {
   const queries = useQueryClient();
   const go = useNavigate();
   const [asking, setAsking] = useState<"give" | "discard" | null>(null);
+  /** When to give it out, in the course's zone; null is at once. */
+  const [at, setAt] = useState<string | null>(null);
   const id = work.assignment.id;
   const zone = work.assignment.time_zone;
   const params = { path: { assignment_id: id } };
@@ -75,15 +78,18 @@ export function GiveOut({ work }: { work: Work }) {
         <AskOnce
           title={`Give out ${work.title}?`}
           no="Not yet"
-          yes="Give it out now"
+          yes={at === null ? "Give it out now" : "Give it out then"}
           onNo={() => setAsking(null)}
           onYes={() => {
             setAsking(null);
-            give.mutate(null);
+            give.mutate(at);
           }}
         >
           <p>
-            {count(work.students, "student")} see it from now on: title and times at once
+            <label htmlFor="give-out-at">Not now, but at</label> <Moment id="give-out-at" value={at} clear onChange={setAt} />
+          </p>
+          <p>
+            {count(work.students, "student")} see it {at === null ? "from now on" : "from then on"}: title and times at once
             {opensLater ? `, and what is asked from ${dayAndTime(work.opens_at, zone)}` : ", and it is open"}
             {work.writing_minutes !== null && ", each when they begin"}.
           </p>

@@ -3,6 +3,7 @@ import { Input, InputNumber } from "antd";
 import { useState } from "react";
 import { answer, api } from "../../shared/api/client";
 import { queryKeys } from "../../shared/queryKeys";
+import { Moment } from "../../folio/Moment";
 import { Button } from "../../shared/ui/Button";
 import { Dialog } from "../../shared/ui/Dialog";
 import { Trouble } from "../../shared/ui/Trouble";
@@ -14,13 +15,17 @@ interface Props {
   timed: boolean;
   running: Line[];
   begun: Line[];
+  /** Begun or not. */
   chosen: Line[];
+  zone: string;
   onChoose: (people: number[]) => void;
 }
 
 /** Time and a word, to those who are chosen or to all; both are in the record. */
-export function Deeds({ assignmentId, timed, running, begun, chosen, onChoose }: Props) {
-  const [sheet, setSheet] = useState<"time" | "word" | null>(null);
+export function Deeds({ assignmentId, timed, running, begun, chosen, zone, onChoose }: Props) {
+  const [sheet, setSheet] = useState<"time" | "word" | "due" | null>(null);
+  const sitting = chosen.filter((one) => one.folio_id !== null);
+  const nobodySits = chosen.length > 0 && sitting.length === 0;
   return (
     <footer className="sitting-foot">
       <span>{chosen.length === 0 ? "Nobody chosen" : `${count(chosen.length, "student")} chosen`}</span>
@@ -33,16 +38,20 @@ export function Deeds({ assignmentId, timed, running, begun, chosen, onChoose }:
         {chosen.length > 0 ? "Choose nobody" : timed ? "Choose all who are running" : "Choose all who have begun"}
       </button>
       <span className="sitting-gap" />
-      <Button disabled={begun.length === 0} onClick={() => setSheet("word")}>
+      <Button disabled={chosen.length === 0} onClick={() => setSheet("due")}>
+        Another due moment …
+      </Button>
+      <Button disabled={begun.length === 0 || nobodySits} onClick={() => setSheet("word")}>
         {chosen.length > 0 ? "A word to them" : "A word to all"}
       </Button>
       {timed && (
-        <Button first disabled={running.length === 0} onClick={() => setSheet("time")}>
+        <Button first disabled={running.length === 0 || nobodySits} onClick={() => setSheet("time")}>
           {chosen.length > 0 ? "Give them time …" : "Give all time …"}
         </Button>
       )}
-      {sheet === "time" && <GiveTime {...{ assignmentId, running, chosen }} onClose={() => setSheet(null)} />}
-      {sheet === "word" && <SayWord {...{ assignmentId, chosen }} onClose={() => setSheet(null)} />}
+      {sheet === "time" && <GiveTime {...{ assignmentId, running }} chosen={sitting} onClose={() => setSheet(null)} />}
+      {sheet === "word" && <SayWord assignmentId={assignmentId} chosen={sitting} onClose={() => setSheet(null)} />}
+      {sheet === "due" && <OwnDue {...{ assignmentId, chosen, zone }} onClose={() => setSheet(null)} />}
     </footer>
   );
 }
@@ -82,6 +91,48 @@ function GiveTime({ assignmentId, running, chosen, onClose }: DeedProps & Pick<P
               Give {count(minutes, "minute")}
             </Button>
           </p>
+        </>
+      )}
+      {give.error && <Trouble error={give.error} />}
+    </Dialog>
+  );
+}
+
+/** In the place of the assignment's due moment, for those who are chosen. */
+function OwnDue({ assignmentId, chosen, zone, onClose }: DeedProps & Pick<Props, "zone">) {
+  const queries = useQueryClient();
+  const [wall, setWall] = useState<string | null>(null);
+  const give = useMutation({
+    mutationFn: (due: string | null) => {
+      const body = { people: chosen.map((one) => one.person_id), due };
+      return answer(api.POST("/api/assignments/{assignment_id}/personal-due", { params: { path: { assignment_id: assignmentId } }, body }));
+    },
+    onSuccess: () => queries.invalidateQueries({ queryKey: queryKeys.sitting(assignmentId) }),
+  });
+  const own = chosen.filter((one) => one.own_due !== null);
+  return (
+    <Dialog title="Another due moment" onClose={onClose}>
+      {give.isSuccess ? (
+        <p role="status">
+          {count(give.data.people, "student")}: {give.variables === null ? "due with the others again; what was begun keeps the later moment." : "they see it now."}
+        </p>
+      ) : (
+        <>
+          <p>
+            For <strong>{whom(chosen, "")}</strong>, in the place of the one for all. Whoever has begun gains by it and never loses.
+          </p>
+          <p className="sitting-form">
+            <label htmlFor="own-due">Due, in {zone.replaceAll("_", " ")}</label>
+            <Moment id="own-due" value={wall} onChange={setWall} />
+            <Button first busy={give.isPending} onClick={() => wall !== null && give.mutate(wall)}>
+              Give it
+            </Button>
+          </p>
+          {own.length > 0 && (
+            <button type="button" className="plain" disabled={give.isPending} onClick={() => give.mutate(null)}>
+              Due with the others again
+            </button>
+          )}
         </>
       )}
       {give.error && <Trouble error={give.error} />}

@@ -1,7 +1,7 @@
 import { Checkbox, Segmented } from "antd";
 import { memo, useCallback, useMemo, useRef, useState } from "react";
 import { Link, useParams } from "react-router";
-import { clockTime, dayName, useNow } from "../../shared/time";
+import { clockTime, dayAndTime, dayName, useNow } from "../../shared/time";
 import { Masthead } from "../../shared/ui/Masthead";
 import { Themed } from "../../shared/ui/Themed";
 import { Trouble } from "../../shared/ui/Trouble";
@@ -122,7 +122,8 @@ function Loaded({ data }: { data: SittingData }) {
         timed={data.timed}
         running={lines.filter(isRunning)}
         begun={lines.filter((one) => one.folio_id !== null)}
-        chosen={lines.filter((one) => chosen.has(one.person_id) && one.folio_id !== null)}
+        chosen={lines.filter((one) => chosen.has(one.person_id))}
+        zone={zone}
         onChoose={(people) => setChosen(new Set(people))}
       />
     </Themed>
@@ -182,7 +183,7 @@ interface RowProps {
   onChoose: (person: number, is: boolean) => void;
 }
 
-const Row = memo(function Row({ place, of, wide, line, start, end, needs, words, chosen, onChoose }: RowProps) {
+const Row = memo(function Row({ place, of, wide, line, zone, start, end, needs, words, chosen, onChoose }: RowProps) {
   const at = (moment: string | number) => ((typeof moment === "number" ? moment : Date.parse(moment)) - start) / (end - start);
   const begun = line.begun ? Date.parse(line.begun) : start;
   const writingEnds = line.writing_ends ? Date.parse(line.writing_ends) : Date.parse(line.closes);
@@ -192,7 +193,6 @@ const Row = memo(function Row({ place, of, wide, line, start, end, needs, words,
       <span className="sitting-who">
         <Checkbox
           aria-label={`Choose ${line.name}`}
-          disabled={line.folio_id === null}
           checked={chosen}
           onChange={(event) => onChoose(line.person_id, event.target.checked)}
         />{" "}
@@ -202,7 +202,7 @@ const Row = memo(function Row({ place, of, wide, line, start, end, needs, words,
           <Link to={`/records/${line.folio_id}`}>{line.name}</Link>
         )}{" "}
         <span className="soft">
-          {[line.number, line.section, line.extra_time, !line.on_roster && "off the roster"].filter(Boolean).join(" · ")}
+          {[line.number, line.section, line.extra_time, line.own_due && `due ${dayAndTime(line.own_due, zone)}`, !line.on_roster && "off the roster"].filter(Boolean).join(" · ")}
         </span>
       </span>
       <span className="sitting-rail" aria-hidden="true">

@@ -340,6 +340,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/assignments/{assignment_id}/personal-due": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Give Personal Due
+         * @description A due moment of their own, begun or not.
+         */
+        post: operations["api_sitting_give_personal_due"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/assignments/{assignment_id}/question-map": {
         parameters: {
             query?: never;
@@ -2795,6 +2815,21 @@ export interface components {
             section: string;
         };
         /**
+         * PersonalDueIn
+         * @description ``people``: ids of students. ``due``: a time of day in the course's zone, 2026-11-27T18:00; null takes it away.
+         */
+        PersonalDueIn: {
+            /** Due */
+            due: string | null;
+            /** People */
+            people: number[];
+        };
+        /** PersonalDueOut */
+        PersonalDueOut: {
+            /** People */
+            people: number;
+        };
+        /**
          * Phase
          * @enum {string}
          */
@@ -3435,6 +3470,8 @@ export interface components {
             number: string;
             /** On Roster */
             on_roster: boolean;
+            /** Own Due */
+            own_due: string | null;
             /** Person Id */
             person_id: number;
             phase: components["schemas"]["Phase"];
@@ -4323,6 +4360,50 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_sitting_give_personal_due: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                assignment_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PersonalDueIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonalDueOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
