@@ -34,6 +34,10 @@ export function Moment({ id, value, clear = false, onChange }: Props) {
       style={{ width: 232 }}
       value={value === null ? null : dayjs(value, WALL)}
       onChange={(picked) => onChange(picked ? picked.format(WALL) : null)}
+      // What is typed holds as soon as it is a moment, and not only when the field is left.
+      onCalendarChange={(typed) => {
+        if (dayjs.isDayjs(typed) && typed.isValid()) onChange(typed.format(WALL));
+      }}
     />
   );
 }
