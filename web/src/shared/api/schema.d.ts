@@ -2816,7 +2816,7 @@ export interface components {
         };
         /**
          * PersonalDueIn
-         * @description ``people``: ids of students. ``due``: a time of day in the course's zone, 2026-11-27T18:00; null takes it away.
+         * @description ``people``: ids of students. ``due``: a time of day in the course's zone; null takes it away.
          */
         PersonalDueIn: {
             /** Due */
