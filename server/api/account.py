@@ -5,7 +5,6 @@ from __future__ import annotations
 from datetime import datetime
 from typing import Any
 
-import segno
 from django.conf import settings
 from django.http import HttpRequest, HttpResponse
 from ninja import Router, Schema
@@ -16,7 +15,8 @@ from notices.models import Mail
 from people import passkeys, passwords, second_factor, signing_in
 from people.models import Passkey, User
 from plumbing.errors import STALE_PAGE, Problem, Refused, not_yours
-from plumbing.requests import moment
+from plumbing.qr_codes import qr_modules
+from plumbing.requests import address_of, moment
 
 from .permissions import person
 
@@ -127,9 +127,7 @@ def sign_out_everywhere(request: HttpRequest, response: HttpResponse) -> tuple[i
 def begin_second_factor(request: HttpRequest) -> SecondFactorBegun:
     user = person(request)
     address = second_factor.begin(user, settings.FOLIO_ISSUER)
-    code = segno.make_qr(address, error="m")
-    modules = ["".join("1" if dark else "0" for dark in row) for row in code.matrix_iter(border=0)]
-    return SecondFactorBegun(address=address, secret=user.totp_secret, modules=modules)
+    return SecondFactorBegun(address=address, secret=user.totp_secret, modules=qr_modules(address))
 
 
 @router.post("/account/second-factor/confirm", response={200: SpareCodesOut, 422: Problem})
@@ -180,8 +178,7 @@ def ask_for_link(request: HttpRequest, body: LinkAskedIn) -> tuple[int, None]:
     now = moment()
     user = User.objects.filter(email=body.email.strip().lower()[:254], is_active=True).first()
     if user is not None and passwords.may_be_asked_again(user, now):
-        base = settings.FOLIO_ADDRESS or request.build_absolute_uri("/").rstrip("/")
-        text = _LETTER.format(email=user.email, address=f"{base}{passwords.link_path(user)}")
+        text = _LETTER.format(email=user.email, address=f"{address_of(request)}{passwords.link_path(user)}")
         outbox.post(user.email, "Set a new password for Inked Folio", text, now, secret=True)
     return 204, None
 

@@ -7,8 +7,6 @@ from dataclasses import replace
 from datetime import datetime
 from typing import Any
 
-import segno
-from django.conf import settings
 from django.http import HttpRequest, HttpResponse
 from ninja import Query, Router, Schema
 from ninja.security import APIKeyHeader
@@ -22,7 +20,8 @@ from pages.models import CameraLink
 from pages.room import require_room
 from pages.sent import AcknowledgedOut, PictureIn
 from plumbing.errors import Problem, not_yours
-from plumbing.requests import chunks_of, moment
+from plumbing.qr_codes import qr_modules
+from plumbing.requests import address_of, chunks_of, moment
 
 from .board import PledgeIn, PledgesOut, pledged
 from .permissions import own_folio, person
@@ -81,10 +80,8 @@ def links(request: HttpRequest, folio_id: int) -> list[CameraLinkOut]:
 def invite(request: HttpRequest, folio_id: int) -> InvitationOut:
     folio = own_folio(person(request), folio_id)
     link, token = camera_links.invite(folio, moment())
-    address = f"{settings.FOLIO_ADDRESS or request.build_absolute_uri('/').rstrip('/')}/camera#{token}"
-    code = segno.make_qr(address, error="m")
-    modules = ["".join("1" if dark else "0" for dark in row) for row in code.matrix_iter(border=0)]
-    return InvitationOut(link=_link_out(link), address=address, modules=modules)
+    address = f"{address_of(request)}/camera#{token}"
+    return InvitationOut(link=_link_out(link), address=address, modules=qr_modules(address))
 
 
 @router.delete("/folios/{int:folio_id}/camera-links/{int:link_id}", response={204: None, 404: Problem})

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import asyncio
 import json
 from collections import defaultdict
 from collections.abc import AsyncIterator, Collection, Iterable
@@ -25,19 +24,17 @@ from folio_core.clock import Phase
 from folio_core.roster.people import write_extra_time
 from folios.beginning import window_of
 from folios.models import Folio, assignment_topic, folio_topic
-from live.listener import listener
 from pages.models import Original, Page, Pledge
 from people.models import User
-from people.signing_in import person_topic
 from plumbing.errors import Problem, Refused
 from plumbing.requests import moment
 
 from .permissions import Role, instructor_of, person
 from .schemas import AssignmentOut
+from .streams import BEGINNING, STILL_HERE, Who, listening, stream_of
 from .wall_times import moment_typed
 
 router = Router(tags=["sitting"])
-_HEARTBEAT_SECONDS = 15
 _GATHERED_SECONDS = 0.015  # what happens within it comes as one piece of news
 _BACKLOG = 2000
 
@@ -177,17 +174,13 @@ def give_personal_due(request: HttpRequest, assignment_id: int, body: PersonalDu
 async def sitting_news(request: HttpRequest, assignment_id: int) -> StreamingHttpResponse:
     """Server-sent events: ``{"lines": [...]}``, each a SittingLine that has changed; ``{"missed": true}`` where all
     must be asked for again. Ends with the session, and with the right to look."""
-    user, session = await sync_to_async(_may_listen)(request, assignment_id)
-    response = StreamingHttpResponse(_stream(assignment_id, user, session), content_type="text/event-stream")
-    response["Cache-Control"] = "no-store"
-    response["X-Accel-Buffering"] = "no"
-    return response
+    who = await sync_to_async(_may_listen)(request, assignment_id)
+    return stream_of(_stream(assignment_id, who))
 
 
-def _may_listen(request: HttpRequest, assignment_id: int) -> tuple[User, str | None]:
+def _may_listen(request: HttpRequest, assignment_id: int) -> Who:
     instructor_of(person(request), assignment_id)
-    close_old_connections()
-    return person(request), request.session.session_key
+    return Who.asks(request)
 
 
 def _begun(assignment_id: int) -> list[int]:
@@ -205,36 +198,26 @@ def _lines_of(user: User, assignment_id: int, folios: Collection[int]) -> list[S
         close_old_connections()
 
 
-async def _stream(assignment_id: int, user: User, session: str | None) -> AsyncIterator[str]:
-    mine, begins = person_topic(user.pk), assignment_topic(assignment_id)
-    async with listener().news_of_more([mine, begins], _BACKLOG) as (queue, hear):
+async def _stream(assignment_id: int, who: Who) -> AsyncIterator[str]:
+    async with listening(who, assignment_topic(assignment_id), backlog=_BACKLOG) as heard:
         # Asked for only now: of who begins meanwhile there are news already.
-        topics = {folio_topic(folio): folio for folio in await sync_to_async(_begun)(assignment_id)}
-        for topic in topics:
-            hear(topic)
-        yield "retry: 2000\n\n: listening\n\n"
-        while True:
-            try:
-                news = [await asyncio.wait_for(queue.get(), _HEARTBEAT_SECONDS)]
-            except TimeoutError:
-                yield ": still here\n\n"
-                continue
-            await asyncio.sleep(_GATHERED_SECONDS)
-            while not queue.empty():
-                news.append(queue.get_nowait())
-            if any(one["topic"] == mine and one.get("signed_out") in ("everywhere", session) for one in news):
-                return
-            for one in news:
-                if one["topic"] == begins and "begun" in one:
-                    hear(folio_topic(one["begun"]))
-                    topics[folio_topic(one["begun"])] = one["begun"]
-            changed = {topics[one["topic"]] for one in news if one["topic"] in topics}
+        folios = {folio_topic(folio): folio for folio in await sync_to_async(_begun)(assignment_id)}
+        for topic in folios:
+            heard.hear_too(topic)
+        yield BEGINNING
+        while (news := await heard.gathered(_GATHERED_SECONDS)) is not None:
+            for begun in [one["begun"] for one in news if "begun" in one]:
+                folios[folio_topic(begun)] = begun
+                heard.hear_too(folio_topic(begun))
+            changed = {folios[one["topic"]] for one in news if one["topic"] in folios}
             changed |= {one["begun"] for one in news if "begun" in one}
             if any("missed" in one for one in news):
                 yield f"data: {json.dumps({'missed': True})}\n\n"
-            elif changed:
+            elif not changed:
+                yield STILL_HERE
+            else:
                 try:
-                    lines = await sync_to_async(_lines_of)(user, assignment_id, changed)
+                    lines = await sync_to_async(_lines_of)(who.user, assignment_id, changed)
                 except Refused:
                     return
                 told = [line.model_dump(mode="json") for line in lines]

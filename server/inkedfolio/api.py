@@ -20,6 +20,7 @@ from api import (
     reading,
     receipt,
     receipt_keys,
+    roster,
     setting_up,
     sign_in,
     sitting,
@@ -30,7 +31,7 @@ from plumbing import errors
 
 _SCREENS = (
     sign_in, account, contacts, my_folios, brief, question_paper, board, uploads, receipt, receipt_keys, reading, staff,
-    courses, joining, setting_up, sitting, calendar_feed, camera, news,
+    courses, roster, joining, setting_up, sitting, calendar_feed, camera, news,
 )  # fmt: skip
 
 

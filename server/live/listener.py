@@ -6,7 +6,7 @@ import asyncio
 import json
 import logging
 from collections import defaultdict
-from collections.abc import AsyncIterator, Callable, Iterable
+from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager
 from typing import Any
 
@@ -29,34 +29,25 @@ class Listener:
         self._ready = asyncio.Event()
 
     @asynccontextmanager
-    async def news_of(self, *topics: str) -> AsyncIterator[asyncio.Queue[dict[str, Any]]]:
-        """A queue of what is announced to these topics from now on."""
-        async with self.news_of_more(topics) as (queue, _):
-            yield queue
-
-    @asynccontextmanager
-    async def news_of_more(
-        self, topics: Iterable[str], backlog: int = _BACKLOG
-    ) -> AsyncIterator[tuple[asyncio.Queue[dict[str, Any]], Callable[[str], None]]]:
-        """The queue, and what adds a further topic to it."""
+    async def news_of(self, *topics: str, backlog: int = _BACKLOG) -> AsyncIterator[asyncio.Queue[dict[str, Any]]]:
+        """A queue of what is announced to these topics from now on. Where it overflows, what it held is gone, and an
+        item with ``missed`` says so."""
         queue: asyncio.Queue[dict[str, Any]] = asyncio.Queue(backlog)
-        heard: set[str] = set()
-
-        def hear(topic: str) -> None:
-            heard.add(topic)
-            self._queues[topic].add(queue)
-
         for topic in topics:
-            hear(topic)
+            self.hear_too(queue, topic)
         if self._task is None:
             self._task = asyncio.create_task(self._listen())
         try:
             await asyncio.wait_for(self._ready.wait(), timeout=5)
-            yield queue, hear
+            yield queue
         finally:
-            for topic in heard:
+            for topic in [topic for topic, queues in self._queues.items() if queue in queues]:
                 self._leave(topic, queue)
             self._rest()
+
+    def hear_too(self, queue: asyncio.Queue[dict[str, Any]], topic: str) -> None:
+        """A further topic for a queue that is listened to."""
+        self._queues[topic].add(queue)
 
     def _leave(self, topic: str, queue: asyncio.Queue[dict[str, Any]]) -> None:
         self._queues[topic].discard(queue)
@@ -85,7 +76,9 @@ class Listener:
     def _pass_on(self, news: dict[str, Any]) -> None:
         for queue in self._queues.get(news["topic"], ()):
             if queue.full():
-                queue.get_nowait()  # any one item makes the reader ask for the whole state
+                while not queue.empty():
+                    queue.get_nowait()
+                news = {**news, "missed": True}
             queue.put_nowait(news)
 
     def _tell_all_to_ask_again(self) -> None:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from datetime import datetime
 
+from django.conf import settings
 from django.http import HttpRequest
 from django.utils import timezone
 
@@ -15,6 +16,11 @@ def chunks_of(request: HttpRequest) -> Iterator[bytes]:
     """The body in pieces of a megabyte."""
     while chunk := request.read(1024 * 1024):
         yield chunk
+
+
+def address_of(request: HttpRequest) -> str:
+    """The installation's own address, without a slash behind: what links in mails and codes begin with."""
+    return str(settings.FOLIO_ADDRESS or request.build_absolute_uri("/").rstrip("/"))
 
 
 def moment() -> datetime:

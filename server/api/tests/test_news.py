@@ -10,7 +10,7 @@ from asgiref.sync import sync_to_async
 from django.test import AsyncClient, TransactionTestCase
 from django.utils import timezone
 
-from api import news
+from api import streams
 from assignments.models import Assignment, Question
 from courses.models import Course, Enrolment
 from folios.beginning import create_folio
@@ -54,11 +54,11 @@ class Streams(TransactionTestCase):
 
     async def test_a_person_has_few_of_them_and_the_oldest_goes(self) -> None:
         client = await self.signed_in()
-        streams = [await self.listen(client) for _ in range(news._MOST_A_PERSON + 1)]
+        opened = [await self.listen(client) for _ in range(streams.MOST_A_PERSON + 1)]
         ended = set()
         for version in (1, 2):
             await sync_to_async(announce)(self.folio.topic, version=version)
-            for number, stream in enumerate(streams):
+            for number, stream in enumerate(opened):
                 try:
                     await asyncio.wait_for(anext(stream), _LONG)
                 except StopAsyncIteration:

@@ -11,6 +11,7 @@ from typing import Any
 from asgiref.sync import sync_to_async
 from django.test import AsyncClient, TransactionTestCase
 
+from api import streams
 from courses.models import Enrolment
 from folios.beginning import begin, create_folio
 from folios.models import folio_topic
@@ -106,6 +107,25 @@ class News(TransactionTestCase):
         await sync_to_async(announce)(folio_topic(later.pk), event="arrived")
         with self.assertRaises(StopAsyncIteration):
             await self.told(stream)
+
+    async def test_it_counts_among_the_few_streams_of_a_person_and_ends_with_the_session(self) -> None:
+        client = AsyncClient()
+        await sync_to_async(client.force_login)(self.corin, backend="django.contrib.auth.backends.ModelBackend")
+        path = f"/api/assignments/{self.sitting.pk}/sitting/news"
+        opened = []
+        for _ in range(streams.MOST_A_PERSON + 1):
+            answer = await client.get(path)
+            opened.append(aiter(answer.streaming_content))
+            await anext(opened[-1])
+        folio = await sync_to_async(create_folio)(self.sitting, self.ilse, NOW)
+        with self.assertRaises(StopAsyncIteration):
+            await self.told(opened[0])
+        for stream in opened[1:]:
+            self.assertEqual(await self.told(stream), [folio.pk])
+        self.assertEqual((await client.delete("/api/session")).status_code, 204)
+        for stream in opened[1:]:
+            with self.assertRaises(StopAsyncIteration):
+                await self.told(stream)
 
     async def told(self, stream: AsyncIterator[bytes]) -> list[int]:
         """The folios of the next news."""

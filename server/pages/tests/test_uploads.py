@@ -111,6 +111,12 @@ class InPieces(DeskTestCase):
             uploads.add(slow, 100, iter([b"more"]), lambda: NOW)
 
     def test_two_that_take_it_in_at_once_make_one_page(self) -> None:
+        self.taken_in_twice(overtaken_when_joined=False)
+
+    def test_of_two_that_have_joined_the_pieces_one_takes_the_file_in(self) -> None:
+        self.taken_in_twice(overtaken_when_joined=True)
+
+    def taken_in_twice(self, *, overtaken_when_joined: bool) -> None:
         data = picture()
         with mock.patch("pages.uploads.take_in", side_effect=KeyboardInterrupt), self.assertRaises(KeyboardInterrupt):
             self.announce(data, first=data)
@@ -118,9 +124,15 @@ class InPieces(DeskTestCase):
 
         @contextmanager
         def overtaken(*arguments: Any) -> Iterator[Any]:
-            with mock.patch("pages.uploads._joined", joined):
-                uploads.complete(upload.pk, NOW)
+            def other() -> None:
+                with mock.patch("pages.uploads._joined", joined):
+                    uploads.complete(upload.pk, NOW)
+
+            if not overtaken_when_joined:
+                other()
             with joined(*arguments) as received:
+                if overtaken_when_joined:
+                    other()
                 yield received
 
         with mock.patch("pages.uploads._joined", overtaken):

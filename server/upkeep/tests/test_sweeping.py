@@ -5,6 +5,7 @@ from datetime import timedelta
 from pathlib import Path
 
 from django.conf import settings
+from django.core.files.base import ContentFile
 from procrastinate.contrib.django.models import ProcrastinateJob
 
 from pages.models import Upload
@@ -47,7 +48,8 @@ class Sweeping(DeskTestCase):
     def test_what_was_left_undone_is_begun_again_once(self) -> None:
         self.send(picture())
         self.hand_in()
+        self.work.question_paper.save("paper.jpg", ContentFile(picture()))
         self.assertEqual(sweep(NOW), Swept(0, 0))
         ProcrastinateJob.objects.all().delete()
-        self.assertEqual(sweep(NOW).jobs_enqueued, 2)
+        self.assertEqual(sweep(NOW).jobs_enqueued, 3)  # a page, a document, a question paper
         self.assertEqual(sweep(NOW).jobs_enqueued, 0)

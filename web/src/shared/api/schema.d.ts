@@ -827,13 +827,13 @@ export interface paths {
          * People
          * @description By family name; the screen sorts as its language does.
          */
-        get: operations["api_courses_people"];
+        get: operations["api_roster_people"];
         put?: never;
         /**
          * Add Person
          * @description By hand. Somebody who is known by mail address is matched, never doubled.
          */
-        post: operations["api_courses_add_person"];
+        post: operations["api_roster_add_person"];
         delete?: never;
         options?: never;
         head?: never;
@@ -852,13 +852,13 @@ export interface paths {
          * Change Person
          * @description Section and extra time. Work that is begun hears of it where it gains by it.
          */
-        put: operations["api_courses_change_person"];
+        put: operations["api_roster_change_person"];
         post?: never;
         /**
          * Remove Person
          * @description Off the roster; what was begun is kept, and stays in the list of folios.
          */
-        delete: operations["api_courses_remove_person"];
+        delete: operations["api_roster_remove_person"];
         options?: never;
         head?: never;
         patch?: never;
@@ -877,7 +877,7 @@ export interface paths {
          * Invite Again
          * @description Raises Refused (409) for somebody who has a password: they ask for a link themselves.
          */
-        post: operations["api_courses_invite_again"];
+        post: operations["api_roster_invite_again"];
         delete?: never;
         options?: never;
         head?: never;
@@ -897,7 +897,7 @@ export interface paths {
          * Take Roster
          * @description Take a file in: adds and changes, and removes only who is named. Bad rows are left out.
          */
-        post: operations["api_courses_take_roster"];
+        post: operations["api_roster_take_roster"];
         delete?: never;
         options?: never;
         head?: never;
@@ -915,7 +915,7 @@ export interface paths {
          * Roster File
          * @description As it can be taken in again.
          */
-        get: operations["api_courses_roster_file"];
+        get: operations["api_roster_roster_file"];
         put?: never;
         post?: never;
         delete?: never;
@@ -937,7 +937,7 @@ export interface paths {
          * Read Roster
          * @description Nothing is written.
          */
-        post: operations["api_courses_read_roster"];
+        post: operations["api_roster_read_roster"];
         delete?: never;
         options?: never;
         head?: never;
@@ -5433,7 +5433,7 @@ export interface operations {
             };
         };
     };
-    api_courses_people: {
+    api_roster_people: {
         parameters: {
             query?: never;
             header?: never;
@@ -5464,7 +5464,7 @@ export interface operations {
             };
         };
     };
-    api_courses_add_person: {
+    api_roster_add_person: {
         parameters: {
             query?: never;
             header?: never;
@@ -5508,7 +5508,7 @@ export interface operations {
             };
         };
     };
-    api_courses_change_person: {
+    api_roster_change_person: {
         parameters: {
             query?: never;
             header?: never;
@@ -5553,7 +5553,7 @@ export interface operations {
             };
         };
     };
-    api_courses_remove_person: {
+    api_roster_remove_person: {
         parameters: {
             query?: never;
             header?: never;
@@ -5592,7 +5592,7 @@ export interface operations {
             };
         };
     };
-    api_courses_invite_again: {
+    api_roster_invite_again: {
         parameters: {
             query?: never;
             header?: never;
@@ -5631,7 +5631,7 @@ export interface operations {
             };
         };
     };
-    api_courses_take_roster: {
+    api_roster_take_roster: {
         parameters: {
             query?: never;
             header?: never;
@@ -5675,7 +5675,7 @@ export interface operations {
             };
         };
     };
-    api_courses_roster_file: {
+    api_roster_roster_file: {
         parameters: {
             query?: never;
             header?: never;
@@ -5704,7 +5704,7 @@ export interface operations {
             };
         };
     };
-    api_courses_read_roster: {
+    api_roster_read_roster: {
         parameters: {
             query?: never;
             header?: never;
