@@ -7,8 +7,18 @@ import unittest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from folio_core.roster import Column, Person, Roster, RosterError, guess_columns, read_people, read_table, write_roster
-from folio_core.roster.people import read_extra_time, write_extra_time
+from folio_core.roster import (
+    Column,
+    Person,
+    Roster,
+    RosterError,
+    guess_columns,
+    read_extra_time,
+    read_people,
+    read_table,
+    write_extra_time,
+    write_roster,
+)
 
 
 def read(text: str | bytes) -> Roster:

@@ -8,6 +8,7 @@ from django.http import HttpRequest
 from ninja import Router, Schema
 
 from editions.rehearsing import rehearse
+from folio_core.roster import write_extra_time
 from folios import beginning
 from folios.beginning import terms_for, window_of
 from plumbing.errors import Problem, Refused
@@ -19,7 +20,6 @@ from .schemas import (
     QuestionOut,
     RecordedEvent,
     WindowOut,
-    extra_time_words,
     questions_out,
     rail_events,
 )
@@ -74,7 +74,7 @@ def brief(request: HttpRequest, assignment_id: int) -> BriefOut:
         window=WindowOut.of(window_of(assignment, line.person_id, folio, line), now),
         beginning_now=WindowOut.of(as_begun_now, now),
         folio_id=folio.pk if folio else None,
-        extra_time=extra_time_words(line),
+        extra_time=write_extra_time(line.extra_factor, line.extra_minutes),
         rehearsal=assignment.offers_rehearsal and assignment.rehearsal_of_id is None and now < assignment.due,
         is_rehearsal=assignment.rehearsal_of_id is not None,
         events=rail_events(folio) if folio else [],

@@ -11,12 +11,13 @@ from ninja import Router, Schema
 from assignments.models import Assignment, PersonalDue
 from courses.models import Enrolment
 from editions.models import Edition
+from folio_core.roster import write_extra_time
 from folios.beginning import window_of
 from folios.models import Folio
 from plumbing.requests import moment
 
 from .permissions import Role, may_begin_courses, person
-from .schemas import AssignmentOut, ChangedOut, WindowOut, extra_time_words
+from .schemas import AssignmentOut, ChangedOut, WindowOut
 
 router = Router(tags=["my folios"])
 
@@ -117,6 +118,6 @@ def _line(assignment: Assignment, student_id: int, line: Enrolment | None, now: 
         questions=assignment.question_count if given_out else None,  # type: ignore[attr-defined]
         edition=editions[0].number if editions else None,
         handed_in_at=editions[0].handed_in_at if editions else None,
-        extra_time=extra_time_words(line) if line else "",
+        extra_time=write_extra_time(line.extra_factor, line.extra_minutes) if line else "",
         changed=ChangedOut.of(folio, now) if folio else None,
     )

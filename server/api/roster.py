@@ -20,11 +20,12 @@ from folio_core.roster import (
     RosterError,
     Table,
     guess_columns,
+    read_extra_time,
     read_people,
     read_table,
+    write_extra_time,
     write_roster,
 )
-from folio_core.roster.people import read_extra_time, write_extra_time
 from notices import outbox
 from people import passwords
 from people.models import User

@@ -9,7 +9,6 @@ from django.conf import settings
 from ninja import Schema
 
 from assignments.models import Assignment
-from courses.models import Enrolment
 from editions.changed import not_handed_in
 from editions.frozen import FrozenFacts
 from folio_core import clock
@@ -140,15 +139,6 @@ class LimitsOut(Schema):
     @classmethod
     def now(cls) -> LimitsOut:
         return cls(file_bytes=most_bytes(), pages=settings.FOLIO_MAX_PAGES)
-
-
-def extra_time_words(enrolment: Enrolment) -> str:
-    words = []
-    if enrolment.extra_factor > 1:
-        words.append(f"×{enrolment.extra_factor:g}")
-    if enrolment.extra_minutes:
-        words.append(f"+{enrolment.extra_minutes} min")
-    return " and ".join(words)
 
 
 def image_url(folio_id: int, sha256: str) -> str:

@@ -19,7 +19,7 @@ from courses.models import Enrolment
 from folio_core import clock
 from folio_core.clock import ExtraTime, Window
 from folio_core.question_map import QuestionMapError, in_short, parse_question_map
-from folio_core.roster.people import write_extra_time
+from folio_core.roster import write_extra_time
 from plumbing.errors import Problem, Refused
 from plumbing.requests import chunks_of, moment
 

@@ -21,7 +21,7 @@ from editions.models import Edition
 from folio_core import clock
 from folio_core.attention import Need, Seen, needs
 from folio_core.clock import Phase
-from folio_core.roster.people import write_extra_time
+from folio_core.roster import write_extra_time
 from folios.beginning import window_of
 from folios.models import Folio, assignment_topic, folio_topic
 from pages.models import Original, Page, Pledge

@@ -8,8 +8,7 @@ from dataclasses import dataclass, field
 from django.contrib.auth.hashers import make_password
 from django.db import transaction
 
-from folio_core.roster import BadRow, Person
-from folio_core.roster.people import write_extra_time
+from folio_core.roster import BadRow, Person, write_extra_time
 from people.models import User
 from plumbing.errors import Refused
 

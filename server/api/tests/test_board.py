@@ -135,7 +135,7 @@ class MyFolios(DeskTestCase):
         # 95 × 1.5 + 10 minutes of writing and 15 of handover before the due moment
         latest = self.sitting.due - timedelta(minutes=95 * 1.5 + 10 + 15)
         self.assertEqual(datetime.fromisoformat(line["window"]["latest_full_begin"]), latest)
-        self.assertEqual(line["extra_time"], "×1.5 and +10 min")
+        self.assertEqual(line["extra_time"], "×1.5 + 10 min")
 
     def test_an_instructor_sees_how_many_have_handed_in_counting_each_once(self) -> None:
         self.send(picture())

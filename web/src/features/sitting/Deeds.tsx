@@ -4,6 +4,7 @@ import { useState } from "react";
 import { answer, api } from "../../shared/api/client";
 import { queryKeys } from "../../shared/queryKeys";
 import { Moment } from "../../folio/Moment";
+import { useGivingTime } from "../../folio/useGivingTime";
 import { Button } from "../../shared/ui/Button";
 import { Dialog } from "../../shared/ui/Dialog";
 import { Trouble } from "../../shared/ui/Trouble";
@@ -64,15 +65,8 @@ function whom(chosen: Line[], all: string): string {
 type DeedProps = Pick<Props, "assignmentId" | "chosen"> & { onClose: () => void };
 
 function GiveTime({ assignmentId, running, chosen, onClose }: DeedProps & Pick<Props, "running">) {
-  const queries = useQueryClient();
   const [minutes, setMinutes] = useState(10);
-  const give = useMutation({
-    mutationFn: () => {
-      const body = { minutes, folio_ids: foliosOf(chosen) };
-      return answer(api.POST("/api/assignments/{assignment_id}/lengthen", { params: { path: { assignment_id: assignmentId } }, body }));
-    },
-    onSettled: () => queries.invalidateQueries({ queryKey: queryKeys.sitting(assignmentId) }),
-  });
+  const give = useGivingTime(assignmentId);
   return (
     <Dialog title="Give time" onClose={onClose}>
       {give.isSuccess ? (
@@ -87,7 +81,7 @@ function GiveTime({ assignmentId, running, chosen, onClose }: DeedProps & Pick<P
           </p>
           <p className="sitting-form">
             <InputNumber aria-label="Minutes" min={1} max={600} precision={0} suffix="min" value={minutes} onChange={(value) => setMinutes(value ?? 1)} />
-            <Button first busy={give.isPending} onClick={() => give.mutate()}>
+            <Button first busy={give.isPending} onClick={() => give.mutate({ minutes, folioIds: foliosOf(chosen) })}>
               Give {count(minutes, "minute")}
             </Button>
           </p>

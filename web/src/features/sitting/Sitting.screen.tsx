@@ -10,14 +10,11 @@ import { useMedia } from "../../shared/useMedia";
 import { isRunning, needWords, standing } from "./lineWords";
 import "./Sitting.css";
 import { useRowsInSight } from "./useRowsInSight";
+import { inOrder, type Order } from "./order";
+import { scaleOf } from "./scale";
 import { type Line, type Sitting as SittingData, useSitting } from "./useSitting";
 
-type Order = "closes" | "name" | "needs";
-const names = new Intl.Collator();
-const lastName = (line: Line) => `${line.name.split(" ").at(-1)} ${line.name}`;
 const ROW_PX = 46; // as in Sitting.css
-const DAY_MS = 86_400_000;
-const NO_MARK = 8.64e15; // the end of time
 
 /** The sitting as it happens, by the server's own record: a line a student. */
 export default function Sitting() {
@@ -41,7 +38,7 @@ function Loaded({ data }: { data: SittingData }) {
   const [chosen, setChosen] = useState<ReadonlySet<number>>(new Set());
   const { lines } = data;
   const zone = data.assignment.time_zone;
-  const shown = useMemo(() => inOrder(order === "needs" ? lines.filter((one) => one.needs.length > 0) : lines, order), [lines, order]);
+  const shown = useMemo(() => inOrder(lines, order), [lines, order]);
   const scale = useMemo(() => scaleOf(data), [data]);
   const choose = useCallback(
     (person: number, is: boolean) =>
@@ -136,37 +133,6 @@ function Fact({ number, words }: { number: number; words: string }) {
       <strong>{number}</strong> {words}
     </li>
   );
-}
-
-function inOrder(lines: readonly Line[], order: Order): Line[] {
-  const byName = (a: Line, b: Line) => names.compare(lastName(a), lastName(b));
-  if (order === "name") return [...lines].sort(byName);
-  const end = (line: Line) => {
-    if (line.folio_id === null) return NO_MARK - 2;
-    if (line.edition !== null) return NO_MARK - 1; // whoever has handed in is out of the woods
-    return line.phase === "closed" ? NO_MARK : Date.parse(line.closes);
-  };
-  return [...lines].sort((a, b) => Number(b.needs.length > 0) - Number(a.needs.length > 0) || end(a) - end(b) || byName(a, b));
-}
-
-interface Scale {
-  start: number;
-  end: number;
-  marks: number[];
-  inDays: boolean;
-  at: (moment: number) => number;
-}
-
-/** From the first beginning to the last close, with a mark at each quarter, half or whole hour, or day. */
-function scaleOf({ lines, opens, due }: SittingData): Scale {
-  const begun = lines.filter((one) => one.folio_id !== null);
-  const start = Math.min(...begun.map((one) => Date.parse(one.begun ?? opens)), begun.length > 0 ? Infinity : Date.parse(opens));
-  const end = Math.max(...begun.map((one) => Date.parse(one.closes)), begun.length > 0 ? 0 : Date.parse(due), start + 60_000);
-  const steps = [15, 30, 60, 120, 360, 1440, 2880, 10_080].map((minutes) => minutes * 60_000);
-  const step = steps.find((one) => (end - start) / one <= 7) ?? end - start;
-  const first = Math.ceil(start / step) * step;
-  const marks = Array.from({ length: Math.max(0, Math.floor((end - first) / step) + 1) }, (_, number) => first + number * step);
-  return { start, end, marks, inDays: step >= DAY_MS, at: (moment) => ((moment - start) / (end - start)) * 100 };
 }
 
 interface RowProps {

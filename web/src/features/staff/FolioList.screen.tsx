@@ -3,12 +3,13 @@ import { Link, useParams } from "react-router";
 import { answer, api, type Schemas } from "../../shared/api/client";
 import { queryKeys } from "../../shared/queryKeys";
 import { useFolioList } from "../../folio/useFolioList";
+import { useGivingTime } from "../../folio/useGivingTime";
 import { Masthead } from "../../shared/ui/Masthead";
 import { dayAndTime, lengthOfTime } from "../../shared/time";
 import { Table } from "../../shared/ui/Table";
 import { Trouble } from "../../shared/ui/Trouble";
 import { count } from "../../shared/words";
-import { GiveTime, useGivingTime } from "./GiveTime";
+import { GiveTime } from "./GiveTime";
 import "./FolioList.css";
 
 type Line = Schemas["FolioLine"];
@@ -143,7 +144,7 @@ function Sitting({ line, assignmentId, zone, timed }: Omit<LinesProps, "lines"> 
     <span className="folio-sitting">
       {runs && line.closes && <span>until {dayAndTime(line.closes, zone)}</span>}
       {runs && (
-        <button type="button" className="plain" disabled={give.isPending} onClick={() => give.mutate({ minutes: 5, folioId })}>
+        <button type="button" className="plain" disabled={give.isPending} onClick={() => give.mutate({ minutes: 5, folioIds: [folioId] })}>
           Give 5 min<span className="unseen"> to {line.student}</span>
         </button>
       )}

@@ -1,26 +1,11 @@
-import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useId, useState } from "react";
+import { useGivingTime } from "../../folio/useGivingTime";
 import { Button } from "../../shared/ui/Button";
-import { answer, api } from "../../shared/api/client";
 import { AskOnce } from "../../shared/ui/AskOnce";
 import { NumberField } from "../../shared/ui/fields";
 import { Trouble } from "../../shared/ui/Trouble";
 import { count } from "../../shared/words";
 import "./GiveTime.css";
-import { queryKeys } from "../../shared/queryKeys";
-
-/** Minutes for one running sitting, or for all that run; the students see it at once. */
-export function useGivingTime(assignmentId: number) {
-  const queries = useQueryClient();
-  return useMutation({
-    mutationFn: ({ minutes, folioId }: { minutes: number; folioId: number | null }) => {
-      const path = { assignment_id: assignmentId };
-      const body = { minutes, folio_ids: folioId === null ? null : [folioId] };
-      return answer(api.POST("/api/assignments/{assignment_id}/lengthen", { params: { path }, body }));
-    },
-    onSettled: () => queries.invalidateQueries({ queryKey: queryKeys.folioList(assignmentId) }),
-  });
-}
 
 /** Time cannot be taken back, so it is asked once. */
 export function GiveTime({ assignmentId, running }: { assignmentId: number; running: number }) {
@@ -51,7 +36,7 @@ export function GiveTime({ assignmentId, running }: { assignmentId: number; runn
           onNo={() => setAsking(false)}
           onYes={() => {
             setAsking(false);
-            give.mutate({ minutes, folioId: null });
+            give.mutate({ minutes, folioIds: null });
           }}
         >
           {sittings} running now will end {count(minutes, "minute")} later. Time that was given cannot be taken back.
