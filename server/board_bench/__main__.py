@@ -148,7 +148,7 @@ def _sweep_some(page: Page) -> None:
 
 def _sweep(page: Page, first: str, last: str, column: int, last_column: int) -> None:
     """One drag over the rows from one label to another."""
-    rows = [page.locator(f'[data-labels="{label}"] .ribbon-cells') for label in (first, last)]
+    rows = [page.locator(f'.ribbon-cells[data-labels="{label}"]') for label in (first, last)]
     rows[1].evaluate("row => row.scrollIntoView({ block: 'end' })")  # so that the rows above it are in view too
     boxes = [row.bounding_box() for row in rows]
     width = float(rows[0].get_attribute("data-width") or 0)

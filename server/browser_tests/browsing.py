@@ -234,7 +234,7 @@ class BrowserTestCase(TransactionTestCase):
 
     def sweep(self, page: Page, first: str, last: str, column: int, last_column: int | None = None) -> None:
         """From the row of one label to that of another, over columns counted from 1."""
-        cells = [page.locator(f'[data-labels="{label}"] .ribbon-cells') for label in (first, last)]
+        cells = [page.locator(f'.ribbon-cells[data-labels="{label}"]') for label in (first, last)]
         cells[1].scroll_into_view_if_needed()
         cells[0].scroll_into_view_if_needed()
         width = float(cells[0].get_attribute("data-width") or 0)

@@ -159,8 +159,8 @@ class Arriving(BrowserTestCase):
         self.assertNotIn("?", page.url)
         page.goto(check)
         page.get_by_text("not left blank either").get_by_role("link", name="2b").click()
-        expect(page.locator('[data-labels="2b"]')).to_have_class(re.compile("ribbon-asked"))
-        expect(page.locator('[data-labels="2b"]')).to_be_in_viewport()
+        expect(page.locator('.ribbon-row[data-labels="2b"]')).to_have_class(re.compile("ribbon-asked"))
+        expect(page.locator('.ribbon-row[data-labels="2b"]')).to_be_in_viewport()
 
     def test_a_sign_in_that_expired_is_asked_for_again_and_all_goes_on(self) -> None:
         folder = self.folder()

@@ -110,7 +110,7 @@ class Pointing(BoardTestCase):
     def test_a_hand_quicker_than_the_drawing_sweeps_all_that_it_went_over(self) -> None:
         folio = self.folio()
         page = self.board(folio)
-        rows = [page.locator(f'[data-labels="{label}"] .ribbon-cells') for label in ("1a", "1d")]
+        rows = [page.locator(f'.ribbon-cells[data-labels="{label}"]') for label in ("1a", "1d")]
         width = float(rows[0].get_attribute("data-width") or 0)
         self.quickly(page, *rows, across=width * 0.4)
         self.until(page, lambda: self.placed(folio) == {label: [1] for label in ("1a", "1b", "1c", "1d")})
@@ -361,7 +361,7 @@ class Steps(BoardTestCase):
 
 _ROWS_IN_SIGHT = """() => {
   const end = document.querySelector('.label-line').getBoundingClientRect().top;
-  const rows = [...document.querySelectorAll('[data-labels]')];
+  const rows = [...document.querySelectorAll('.ribbon-row')];
   return rows.filter(row => row.getBoundingClientRect().bottom <= end + 1).length;
 }"""
 

@@ -7,7 +7,7 @@ export function useAskedFor(ids: readonly number[], look: (page: number) => void
   const heard = useRef("");
   useEffect(() => {
     const [words, id, label] = [asked.toString(), ids[Number(asked.get("page")) - 1], asked.get("question")];
-    const row = label && document.querySelector(`[data-labels="${CSS.escape(label)}"]`);
+    const row = label && document.querySelector(`.ribbon-row[data-labels="${CSS.escape(label)}"]`);
     if (heard.current === words || (id === undefined && !row)) return;
     heard.current = words;
     if (id !== undefined) look(id);

@@ -103,7 +103,7 @@ const PagePanel = memo(function PagePanel(props: Props) {
       </ul>
       <PageAdvice {...{ page, number, arrangement, onChange }} />
       <PageWord page={page.id} {...{ number, arrangement, onChange }} disabled={!mayPlace} />
-      <PageTools key={page.id} {...props} />
+      <PageTools {...props} />
     </aside>
   );
 });

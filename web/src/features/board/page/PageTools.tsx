@@ -31,7 +31,7 @@ interface Props {
 /** What can be done to the chosen page. Every correction is a recipe: the original stays, undo works. */
 export function PageTools(props: Props) {
   const { page, number, arrangement, mayAdd, mayPlace, isFirst, isLast, onChange, onShift, onRemove } = props;
-  const [editing, setEditing] = useState(false);
+  const [editing, setEditing] = useState<number | null>(null); // the page whose corners are moved
   const again = useRef<HTMLInputElement>(null);
   const turnIn = (a: Arrangement) => recipeOf(a, page.id).turn ?? page.found?.turn ?? 0;
   /** From how it lies when this is done: this panel may be drawn a moment later than the second of two quick taps. */
@@ -49,7 +49,7 @@ export function PageTools(props: Props) {
       <button type="button" className="plain" disabled={!mayPlace} onClick={() => turn(90)}>
         Turn right
       </button>
-      <button type="button" className="plain" disabled={!mayPlace || !page.found || !page.source} onClick={() => setEditing(true)}>
+      <button type="button" className="plain" disabled={!mayPlace || !page.found || !page.source} onClick={() => setEditing(page.id)}>
         Corners
       </button>
       <button type="button" className="plain" disabled={!mayAdd} onClick={() => again.current?.click()}>
@@ -79,15 +79,15 @@ export function PageTools(props: Props) {
       <a href={`/api/originals/${page.original_id}/file`} download>
         Original
       </a>
-      {editing && page.found && (
+      {editing === page.id && page.found && (
         <CornerEditor
           page={page}
           found={{ ...page.found, turn: turnIn(arrangement) }}
           number={number}
-          onCancel={() => setEditing(false)}
+          onCancel={() => setEditing(null)}
           onDone={(corners) => {
             onChange(correct([page.id], { corners }), `Corners of page ${number}`);
-            setEditing(false);
+            setEditing(null);
           }}
         />
       )}

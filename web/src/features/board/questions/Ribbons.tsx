@@ -36,7 +36,7 @@ interface Line {
 /** One row a question: its ribbon lies under the pages that answer it. Dragging over rows and columns places many at once. */
 export const Ribbons = memo(function Ribbons({ questions, arrangement, columnPx, weaving }: Props) {
   const [folded, setFolded] = useState<readonly string[]>([]);
-  const field = useRef<HTMLUListElement>(null);
+  const field = useRef<HTMLDivElement>(null);
   const lines = linesOf(questions, folded);
   const pages = pagesOf(arrangement);
   const latest = useLatest({ arrangement, lines, pages });
@@ -72,41 +72,49 @@ export const Ribbons = memo(function Ribbons({ questions, arrangement, columnPx,
   const column = new Map(pages.map((page, at) => [page, at]));
   const columnsOf = (id: string) =>
     (arrangement.placements[id] ?? []).flatMap((spot) => column.get(spot.page) ?? []);
+  const rows = lines.map((line, row): RowProps => {
+    const on = new Set(line.ids.flatMap(columnsOf));
+    const placed = pages.map((_, at) => (drag && isInDrag(drag, row, at) ? drag.on : on.has(at)));
+    const answered = (id: string) => arrangement.left_blank.includes(id) || columnsOf(id).length > 0;
+    const open = placed.includes(true) ? [] : line.ids.filter((id) => !answered(id));
+    return {
+      row,
+      ids: line.ids.join(" "),
+      labels: line.questions.map((one) => one.label).join(" "),
+      name: labelWords(line.ids, questions),
+      first: line.first,
+      blank: line.ids.every((id) => arrangement.left_blank.includes(id)),
+      placed: placed.map(Number).join(""),
+      open: labelWords(open, questions),
+    };
+  });
   return (
-    <ul className="ribbons" aria-label="Questions and the pages that answer them" ref={field}>
-      <li id="ribbons-do" hidden>
-        Places it on the chosen page, or takes it off.
-      </li>
-      {lines.map((line, row) => {
-        const on = new Set(line.ids.flatMap(columnsOf));
-        const placed = pages.map((_, at) => (drag && isInDrag(drag, row, at) ? drag.on : on.has(at)));
-        const answered = (id: string) => arrangement.left_blank.includes(id) || columnsOf(id).length > 0;
-        const open = placed.includes(true) ? [] : line.ids.filter((id) => !answered(id));
-        const [question] = line.questions;
-        if (!question) return null;
-        return (
-          <Row
+    <div className="ribbons" ref={field}>
+      <ul className="ribbon-heads" aria-label="Questions and the pages that answer them">
+        <li id="ribbons-do" hidden>
+          Places it on the chosen page, or takes it off.
+        </li>
+        {lines.map((line, at) => (
+          <RowHead
             key={line.ids.join()}
-            row={row}
-            ids={line.ids.join(" ")}
-            labels={line.questions.map((one) => one.label).join(" ")}
-            name={labelWords(line.ids, questions)}
-            title={line.questions.length === 1 ? question.title : ""}
+            {...(rows[at] as RowProps)}
+            title={line.questions.length === 1 ? (line.questions[0]?.title ?? "") : ""}
             points={line.questions.reduce((sum, one) => sum + one.points, 0)}
-            question={question.question}
-            first={line.first}
+            question={line.questions[0]?.question ?? ""}
             folded={line.questions.length > 1}
             foldable={line.foldable}
-            open={labelWords(open, questions)}
-            blank={line.ids.every((id) => arrangement.left_blank.includes(id))}
-            columns={pages.length}
-            columnPx={columnPx}
-            placed={placed.map(Number).join("")}
+            disabled={pages.length === 0}
             rowActions={rowActions}
           />
-        );
-      })}
-    </ul>
+        ))}
+      </ul>
+      {/* Pointers drag here; the rows' buttons do the same for keys and screen readers. */}
+      <div className="ribbon-field" aria-hidden="true">
+        {rows.map((one) => (
+          <RowCells key={one.ids} {...one} columns={pages.length} columnPx={columnPx} dragCells={rowActions.dragCells} />
+        ))}
+      </div>
+    </div>
   );
 });
 
@@ -133,99 +141,118 @@ function linesOf(questions: Question[], folded: readonly string[]): Line[] {
   return lines;
 }
 
+/** What both halves of a row show. */
 interface RowProps {
   row: number;
   /** Of its questions, with spaces between; the labels for whoever looks for a row by them. */
   ids: string;
   labels: string;
   name: string;
+  first: boolean;
+  open: string;
+  blank: boolean;
+  /** A 1 for each page it lies under, a 0 for each other: a string, so that rows that stay the same are not drawn anew. */
+  placed: string;
+}
+interface HeadProps extends RowProps {
   title: string;
   points: number;
   question: string;
-  first: boolean;
   folded: boolean;
   foldable: boolean;
-  open: string;
-  blank: boolean;
-  columns: number;
-  columnPx: number;
-  /** A 1 for each page it lies under, a 0 for each other: a string, so that rows that stay the same are not drawn anew. */
-  placed: string;
+  disabled: boolean;
   rowActions: RowActions;
 }
+interface CellsProps extends RowProps {
+  columns: number;
+  columnPx: number;
+  dragCells: RowActions["dragCells"];
+}
 
-const Row = memo(function Row(props: RowProps) {
-  const { row, name, open, blank, columns, columnPx, folded, rowActions } = props;
-  const placed = [...props.placed].map((one) => one === "1");
-  const on = placed.flatMap((is, column) => (is ? [String(column + 1)] : []));
+/** All heads lie in one column that stays while the pages scroll: a column of its own for each would cost a layer each. */
+const RowHead = memo(function RowHead(props: HeadProps) {
+  const { row, name, open, blank, folded, rowActions } = props;
+  const on = columnsOn(props.placed).flatMap((is, column) => (is ? [String(column + 1)] : []));
   const state = on.length > 0 ? `on page ${on.join(", ")}` : blank ? "left blank" : "no page yet";
   return (
-    <li className={props.first ? "ribbon-row ribbon-first" : "ribbon-row"} data-questions={props.ids} data-labels={props.labels}>
-      <div className="ribbon-head" title={props.title}>
-        {props.foldable ? (
-          <button
-            type="button"
-            className="ribbon-fold"
-            aria-expanded={!folded}
-            aria-label={`Question ${props.question}, ${folded ? "show each part" : "fold its parts into one row"}`}
-            onClick={() => rowActions.fold(props.question)}
-          >
-            <i aria-hidden="true" />
-          </button>
-        ) : (
-          <span />
-        )}
+    <li
+      className={props.first ? "ribbon-row ribbon-first" : "ribbon-row"}
+      title={props.title}
+      data-questions={props.ids}
+      data-labels={props.labels}
+    >
+      {props.foldable ? (
         <button
           type="button"
-          className={open ? "ribbon-label not-yet" : "ribbon-label"}
-          aria-label={`${name}, ${state}`}
-          aria-describedby="ribbons-do"
-          title="Click: on the chosen page, or off it. Drag it onto any page."
-          disabled={columns === 0}
-          onPointerDown={(event) => rowActions.dragHead(row, event)}
-          onClick={() => rowActions.toggle(row)}
+          className="ribbon-fold"
+          aria-expanded={!folded}
+          aria-label={`Question ${props.question}, ${folded ? "show each part" : "fold its parts into one row"}`}
+          onClick={() => rowActions.fold(props.question)}
         >
-          {name}
+          <i aria-hidden="true" />
         </button>
-        <span className="soft">
-          {props.points}
-          <span className="unseen">{props.points === 1 ? " point" : " points"}</span>
-        </span>
-        {open && folded && open !== name && <span className="not-yet ribbon-open">no page: {open}</span>}
-        {open && !(folded && open !== name) && (
-          <span className="not-yet ribbon-open" aria-hidden="true">
-            no page<span className="ribbon-yet"> yet</span>
-          </span>
-        )}
-        {(open || blank) && !(folded && on.length > 0) && (
-          <button type="button" className={blank ? "plain" : "plain ribbon-leave"} onClick={() => rowActions.leaveBlank(row, !blank)}>
-            {blank ? "not blank" : "leave blank"}
-            <span className="unseen"> {name}</span>
-          </button>
-        )}
-      </div>
-      {/* Pointers drag here; the row's button does the same for keys and screen readers. */}
-      <div
-        className="ribbon-cells"
-        aria-hidden="true"
-        style={{ width: columns * columnPx }}
-        data-row={row}
-        data-columns={columns}
-        data-width={columnPx}
-        onPointerDown={rowActions.dragCells}
+      ) : (
+        <span />
+      )}
+      <button
+        type="button"
+        className={open ? "ribbon-label not-yet" : "ribbon-label"}
+        aria-label={`${name}, ${state}`}
+        aria-describedby="ribbons-do"
+        title="Click: on the chosen page, or off it. Drag it onto any page."
+        disabled={props.disabled}
+        onPointerDown={(event) => rowActions.dragHead(row, event)}
+        onClick={() => rowActions.toggle(row)}
       >
-        {blank && (
-          <span className="ribbon-blank">
-            left blank <i />
-          </span>
-        )}
-        {runs(placed).map(({ start, length }) => (
-          <span key={start} className="ribbon" style={{ "--start": start, "--length": length } as React.CSSProperties}>
-            {name}
-            {length > 1 && ` runs on to page ${start + length}`}
-          </span>
-        ))}
-      </div>
+        {name}
+      </button>
+      <span className="soft">
+        {props.points}
+        <span className="unseen">{props.points === 1 ? " point" : " points"}</span>
+      </span>
+      {open && folded && open !== name && <span className="not-yet ribbon-open">no page: {open}</span>}
+      {open && !(folded && open !== name) && (
+        <span className="not-yet ribbon-open" aria-hidden="true">
+          no page<span className="ribbon-yet"> yet</span>
+        </span>
+      )}
+      {(open || blank) && !(folded && on.length > 0) && (
+        <button type="button" className={blank ? "plain" : "plain ribbon-leave"} onClick={() => rowActions.leaveBlank(row, !blank)}>
+          {blank ? "not blank" : "leave blank"}
+          <span className="unseen"> {name}</span>
+        </button>
+      )}
     </li>
   );
 });
+
+const RowCells = memo(function RowCells({ row, ids, labels, name, first, blank, placed, columns, columnPx, dragCells }: CellsProps) {
+  return (
+    <div
+      className={first ? "ribbon-cells ribbon-first" : "ribbon-cells"}
+      style={{ width: columns * columnPx }}
+      data-questions={ids}
+      data-labels={labels}
+      data-row={row}
+      data-columns={columns}
+      data-width={columnPx}
+      onPointerDown={dragCells}
+    >
+      {blank && (
+        <span className="ribbon-blank">
+          left blank <i />
+        </span>
+      )}
+      {runs(columnsOn(placed)).map(({ start, length }) => (
+        <span key={start} className="ribbon" style={{ "--start": start, "--length": length } as React.CSSProperties}>
+          {name}
+          {length > 1 && ` runs on to page ${start + length}`}
+        </span>
+      ))}
+    </div>
+  );
+});
+
+function columnsOn(placed: string): boolean[] {
+  return [...placed].map((one) => one === "1");
+}

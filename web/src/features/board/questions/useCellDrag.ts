@@ -71,16 +71,16 @@ export function cellAt(x: number, y: number): CellDrag["to"] | null {
   return { row: Number(row.dataset.row), column: Math.min(Math.max(column, 0), columns - 1) };
 }
 
-/** The row, head included, under a point of the window. */
-export function rowAt(x: number, y: number): HTMLElement | null {
+/** The questions of the row under a point of the window, head included, as its halves name them; null outside of all rows. */
+export function questionsAt(x: number, y: number): string | null {
   for (const element of document.elementsFromPoint(x, y)) {
-    const row = element.closest<HTMLElement>("[data-questions]");
-    if (row) return row;
+    const half = element.closest<HTMLElement>("[data-questions]");
+    if (half) return half.dataset.questions ?? null;
   }
   return null;
 }
 
-/** The questions of a row, by id. */
-export function questionsOfRow(row: HTMLElement): string[] {
-  return row.dataset.questions?.split(" ") ?? [];
+/** A row's head and its cells. */
+export function halvesOf(questions: string): HTMLElement[] {
+  return [...document.querySelectorAll<HTMLElement>(`[data-questions="${CSS.escape(questions)}"]`)];
 }

@@ -29,6 +29,10 @@ const FIRST_PAGES = 16;
 /** While a page is dragged, the field scrolls only where the pointer is at its very edge (a share of its size). */
 const ONLY_AT_THE_EDGES = { threshold: { x: 0.04, y: 0.03 } };
 
+/** The same objects at every drawing: with new ones the library would have every tile drawn anew. */
+const BY_MOUSE = { activationConstraint: { distance: 6 } };
+const BY_TOUCH = { activationConstraint: { delay: 250, tolerance: 8 } };
+
 /** The pages in order as columns; what stands below (the ribbons) shares those columns. */
 export function Strip(props: Props) {
   const { board, pages, coming, arrangement, actions, at } = props;
@@ -42,8 +46,8 @@ export function Strip(props: Props) {
     [latest],
   );
   const sensors = useSensors(
-    useSensor(MouseSensor, { activationConstraint: { distance: 6 } }),
-    useSensor(TouchSensor, { activationConstraint: { delay: 250, tolerance: 8 } }),
+    useSensor(MouseSensor, BY_MOUSE),
+    useSensor(TouchSensor, BY_TOUCH),
   );
   const drag = usePageDrag();
   const onDragEnd = ({ active, over }: DragEndEvent) => {

@@ -1,5 +1,5 @@
 import { useMemo } from "react";
-import { questionsOfRow, rowAt } from "../questions/useCellDrag";
+import { halvesOf, questionsAt } from "../questions/useCellDrag";
 
 interface Point {
   x: number;
@@ -13,15 +13,18 @@ interface Point {
 export function usePageDrag() {
   return useMemo(() => {
     let point: Point | null = null;
-    let lit: HTMLElement | null = null;
+    let lit: string | null = null;
     let column = 0;
     const light = () => {
-      const row = point && rowAt(point.x, point.y);
-      if (row === lit) return;
-      lit?.removeAttribute("data-drop");
-      lit = row;
-      lit?.setAttribute("data-drop", "");
-      lit?.style.setProperty("--drop-column", String(column));
+      const questions = point && questionsAt(point.x, point.y);
+      if (questions === lit) return;
+      if (lit !== null) halvesOf(lit).forEach((half) => half.removeAttribute("data-drop"));
+      lit = questions;
+      if (lit === null) return;
+      for (const half of halvesOf(lit)) {
+        half.setAttribute("data-drop", "");
+        half.style.setProperty("--drop-column", String(column));
+      }
     };
     const moved = (event: Event) => {
       point = pointOf(event) ?? point;
@@ -40,7 +43,7 @@ export function usePageDrag() {
       end: (): string[] | null => {
         listen("removeEventListener");
         light();
-        const questions = lit && questionsOfRow(lit);
+        const questions = lit === null ? null : lit.split(" ");
         point = null;
         light();
         return questions;
