@@ -7,6 +7,8 @@ import { queryKeys } from "../shared/queryKeys";
 const ASK_EVERY_MS = 3000;
 const FIRST_ASK_MS = 800;
 const ASK_WHILE_HEARING_MS = 60_000;
+/** Of several news in so short a time, the last ones are answered by one asking: mostly they are of what is typed here. */
+const NEWS_TOGETHER_MS = 400;
 
 /** The board as the server tells it; `keptAt` where it cannot be reached and this is what it last said. */
 export type BoardData = Schemas["BoardOut"] & { keptAt: string | null };
@@ -17,7 +19,17 @@ export function useBoard(folioId: number) {
   const [hearing, setHearing] = useState(false);
   useEffect(() => {
     const news = new EventSource(`/api/folios/${folioId}/news`);
-    const ask = () => void queries.invalidateQueries({ queryKey: queryKeys.board(folioId) });
+    let asked = -Infinity;
+    let next: ReturnType<typeof setTimeout> | undefined;
+    const ask = () => {
+      clearTimeout(next);
+      const wait = asked + NEWS_TOGETHER_MS - performance.now();
+      if (wait > 0) next = setTimeout(ask, wait);
+      else {
+        asked = performance.now();
+        void queries.invalidateQueries({ queryKey: queryKeys.board(folioId) });
+      }
+    };
     let first: ReturnType<typeof setTimeout> | undefined;
     news.onopen = () => {
       setHearing(true);
@@ -29,6 +41,7 @@ export function useBoard(folioId: number) {
     news.onerror = () => setHearing(false);
     return () => {
       clearTimeout(first);
+      clearTimeout(next);
       news.close();
     };
   }, [folioId, queries]);
