@@ -15,7 +15,7 @@ from editions.handing_in import hand_in
 from editions.models import Edition
 from editions.pacing import pace_of
 from folio_core.pace import Basis
-from folio_core.page import WORDS, Advice, Tone, Trouble
+from folio_core.page import WORDS, Advice, Tone, Trouble, taken_before
 from folio_core.placing import SIDES_MOST, read_arrangement, write_arrangement
 from folios.arrangements import current
 from folios.models import Folio
@@ -56,6 +56,11 @@ class AdviceOut(Schema):
     do: str
     where: list[float] | None
     other: int | None
+
+    @classmethod
+    def of(cls, kept: dict[str, Any]) -> AdviceOut:
+        words = WORDS[Advice(kept["code"])]
+        return cls(code=kept["code"], seen=words.seen, do=words.do, where=kept["where"], other=kept.get("other"))
 
 
 class FoundOut(Schema):
@@ -235,7 +240,7 @@ def board(request: HttpRequest, folio_id: int) -> BoardOut:
         questions=questions_out(folio.assignment.question_map),
         version=folio.version,
         arrangement=_document(folio),
-        pages=[_page_out(page, counts[page.original_id]) for page in pages],
+        pages=[_page_out(page, counts[page.original_id], _taken_before(page, folio)) for page in pages],
         editions=list(folio.editions.all()),  # type: ignore[arg-type]
         events=rail_events(folio),
         pledges=list(folio.pledges.filter(delivered=False)),  # type: ignore[arg-type]
@@ -247,7 +252,20 @@ def board(request: HttpRequest, folio_id: int) -> BoardOut:
     )
 
 
-def _page_out(page: Page, pages_of_file: int) -> PageOut:
+def _taken_before(page: Page, folio: Folio) -> AdviceOut | None:
+    """A word on a picture that is older than the sitting, or than the opening of untimed work."""
+    rules = folio.window().rules
+    since = folio.begun_at if rules.timed else rules.opens
+    taken = taken_before(page.taken, since, rules.zone)
+    if taken is None:
+        return None
+    words = WORDS[Advice.TAKEN_BEFORE]
+    when = f"{taken.day} {taken:%B %Y, %H:%M}"
+    seen = f"By its camera this picture was taken on {when}, before {'you began' if rules.timed else 'this opened'}."
+    return AdviceOut(code=Advice.TAKEN_BEFORE, seen=seen, do=words.do, where=None, other=None)
+
+
+def _page_out(page: Page, pages_of_file: int, taken_early: AdviceOut | None) -> PageOut:
     measures = page.findings.get("measures") or {}
     return PageOut(
         id=page.pk, file_name=page.original.file_name, index=page.index, of=pages_of_file, state=page.state,  # type: ignore[arg-type]
@@ -256,15 +274,10 @@ def _page_out(page: Page, pages_of_file: int) -> PageOut:
         image=image_url(page.folio_id, page.image), preview=image_url(page.folio_id, page.preview),
         source=image_url(page.folio_id, page.source),
         width=page.width, height=page.height, dpi=measures.get("resolution_dpi"), taken=page.taken,
-        advice=[_advice_out(one) for one in page.advice],
+        advice=([taken_early] if taken_early else []) + [AdviceOut.of(one) for one in page.advice],
         arrived=page.original.arrived_at, original_id=page.original_id, sha256=page.original.sha256,
         promised=page.original.promised_at,
     )  # fmt: skip
-
-
-def _advice_out(kept: dict[str, Any]) -> AdviceOut:
-    words = WORDS[Advice(kept["code"])]
-    return AdviceOut(code=kept["code"], seen=words.seen, do=words.do, where=kept["where"], other=kept.get("other"))
 
 
 @router.put(

@@ -7,6 +7,7 @@ from datetime import datetime
 from django.http import HttpRequest
 from ninja import Router, Schema
 
+from assignments.models import PaperRule
 from editions.rehearsing import rehearse
 from folio_core.roster import write_extra_time
 from folios import beginning
@@ -43,7 +44,9 @@ class BriefOut(Schema):
     window: WindowOut
     beginning_now: WindowOut
     folio_id: int | None
+    is_student: bool
     extra_time: str
+    paper_rules: list[PaperRule]
     rehearsal: bool
     is_rehearsal: bool
     events: list[RecordedEvent]
@@ -74,7 +77,9 @@ def brief(request: HttpRequest, assignment_id: int) -> BriefOut:
         window=WindowOut.of(window_of(assignment, line.person_id, folio, line), now),
         beginning_now=WindowOut.of(as_begun_now, now),
         folio_id=folio.pk if folio else None,
+        is_student=line.role == Role.STUDENT,
         extra_time=write_extra_time(line.extra_factor, line.extra_minutes),
+        paper_rules=assignment.paper_rules,
         rehearsal=assignment.offers_rehearsal and assignment.rehearsal_of_id is None and now < assignment.due,
         is_rehearsal=assignment.rehearsal_of_id is not None,
         events=rail_events(folio) if folio else [],

@@ -1,4 +1,4 @@
-"""The phone as camera: links on the board's side, and what a phone with such a link may do."""
+"""The phone as camera: what a phone with a link of a student's (`camera_links`) may do."""
 
 from __future__ import annotations
 
@@ -8,59 +8,77 @@ from datetime import datetime
 from typing import Any
 
 from django.http import HttpRequest, HttpResponse
-from ninja import Query, Router, Schema
+from ninja import Field, Query, Router, Schema
 from ninja.security import APIKeyHeader
 
+from assignments.models import PaperRule
 from folio_core import clock
 from folio_core.clock import Phase
 from folio_core.placing import read_arrangement
-from pages import camera_links
+from folios.models import Folio
+from pages import camera_links, get_ready
+from pages.arranging import set_removed
 from pages.arrival import receive
-from pages.models import CameraLink
+from pages.models import CameraLink, Page
 from pages.room import require_room
-from pages.sent import AcknowledgedOut, PictureIn
-from plumbing.errors import Problem, not_yours
-from plumbing.qr_codes import qr_modules
-from plumbing.requests import address_of, chunks_of, moment
+from pages.sent import AcknowledgedOut, SentIn
+from people import guessing
+from plumbing.errors import Problem, Refused, not_yours
+from plumbing.requests import chunks_of, moment
 
 from .board import PledgeIn, PledgesOut, pledged
-from .permissions import own_folio, person
+from .camera_links import BYTES, TestPictureOut, test_picture_out
 from .schemas import AssignmentOut, LimitsOut
 from .uploads import announced, how_far_is, piece_taken, upload_of, versioned
 
 router = Router(tags=["camera"])
+_MOST_TYPED_WRONG = 30  # an hour, from one address: a whole hall may share it
 
 
-class CameraLinkOut(Schema):
+class TakenPageOut(Schema):
+    """A page that came from this phone. ``number``: its place on the board; null where it was removed."""
+
+    page_id: int
+    original_sha256: str
+    number: int | None
+    arrived: datetime
+
+
+class CameraFolioOut(Schema):
     id: int
-    until: datetime
-    opened: datetime | None
-    pages: int
-
-
-class InvitationOut(Schema):
-    """``address`` holds the secret after its #, which no server is sent; ``modules`` is its QR code, row by row, a 1
-    for each dark module (ISO/IEC 18004)."""
-
-    link: CameraLinkOut
-    address: str
-    modules: list[str]
-
-
-class CameraOut(Schema):
-    """What a phone with a link is told: whose folio it is, and how many pages there are."""
-
-    folio_id: int
-    student: str
-    assignment: AssignmentOut
     pages: int
     sides: int | None
     phase: Phase
     closes: datetime
     pledges_end: datetime
+    taken: list[TakenPageOut]
+
+
+class CameraOut(Schema):
+    """What a phone with a link is told: whose it is, and, once the work has begun (``folio``), how many pages there
+    are and which of them came from this phone."""
+
+    student: str
+    assignment: AssignmentOut
     until: datetime
     now: datetime
     limits: LimitsOut
+    paper_rules: list[PaperRule]
+    folio: CameraFolioOut | None
+    test_pictures: list[TestPictureOut]
+
+
+class TypedIn(Schema):
+    letters: str = Field(max_length=40)
+    figures: str = Field(max_length=40)
+
+
+class SecretOut(Schema):
+    secret: str
+
+
+class RemovedIn(Schema):
+    removed: bool
 
 
 class CameraKey(APIKeyHeader):
@@ -70,57 +88,67 @@ class CameraKey(APIKeyHeader):
         return camera_links.link_of(key, moment()) if key else None
 
 
-@router.get("/folios/{int:folio_id}/camera-links", response={200: list[CameraLinkOut], 404: Problem})
-def links(request: HttpRequest, folio_id: int) -> list[CameraLinkOut]:
-    folio = own_folio(person(request), folio_id)
-    return [_link_out(link) for link in camera_links.living(folio, moment())]
-
-
-@router.post("/folios/{int:folio_id}/camera-links", response={200: InvitationOut, 403: Problem, 404: Problem})
-def invite(request: HttpRequest, folio_id: int) -> InvitationOut:
-    folio = own_folio(person(request), folio_id)
-    link, token = camera_links.invite(folio, moment())
-    address = f"{address_of(request)}/camera#{token}"
-    return InvitationOut(link=_link_out(link), address=address, modules=qr_modules(address))
-
-
-@router.delete("/folios/{int:folio_id}/camera-links/{int:link_id}", response={204: None, 404: Problem})
-def end_link(request: HttpRequest, folio_id: int, link_id: int) -> tuple[int, None]:
-    folio = own_folio(person(request), folio_id)
-    link = folio.camera_links.filter(pk=link_id).first()
-    if link is None:
-        raise not_yours()
-    camera_links.end(link, moment())
-    return 204, None
+@router.post("/camera/typed", auth=None, response={200: SecretOut, 403: Problem, 429: Problem})
+def typed(request: HttpRequest, body: TypedIn) -> SecretOut:
+    """Letters and figures that were read off the board and typed on a phone."""
+    now, account = moment(), f"camera figures from {request.META.get('REMOTE_ADDR', '')}"
+    if guessing.tries_of(account, now) >= _MOST_TYPED_WRONG:
+        raise Refused(429, "wait", "Too many of these were wrong. Wait an hour, or use the QR code.")
+    secret = camera_links.typed(body.letters, body.figures, now)
+    if secret is None:
+        guessing.note_try(account, now)
+        raise camera_links.no_such_figures()
+    return SecretOut(secret=secret)
 
 
 @router.get("/camera", auth=CameraKey(), response={200: CameraOut, 403: Problem})
 def camera(request: HttpRequest) -> CameraOut:
     link, now = _link(request), moment()
     camera_links.opened(link, now)
-    folio = link.folio
-    window = folio.window()
-    arrangement = read_arrangement(folio.arrangement)
     return CameraOut(
-        folio_id=folio.pk, student=folio.student.name, assignment=AssignmentOut.of(folio.assignment),
-        pages=len(arrangement.pages), sides=arrangement.sides, phase=clock.phase(window, now), closes=window.closes,
-        until=camera_links.ends(link), pledges_end=window.pledges_end, now=now,
-        limits=LimitsOut.now(),
+        student=link.student.name, assignment=AssignmentOut.of(link.assignment), until=camera_links.ends(link), now=now,
+        limits=LimitsOut.now(), paper_rules=link.assignment.paper_rules,
+        folio=_folio_out(link, link.folio, now) if link.folio else None,
+        test_pictures=[test_picture_out(one) for one in link.test_pictures.order_by("-pk")[: get_ready.KEPT]],
     )  # fmt: skip
+
+
+@router.put(
+    "/camera/test-picture",
+    auth=CameraKey(),
+    response={200: TestPictureOut, 403: Problem, 422: Problem, 429: Problem},
+    openapi_extra=BYTES,
+)
+def add_test_picture_of_phone(request: HttpRequest) -> TestPictureOut:
+    link = _link(request)
+    taken = get_ready.receive(link.student, link.assignment, link, chunks_of(request), moment())
+    return test_picture_out(taken)
+
+
+@router.put("/camera/pages/{int:page_id}", auth=CameraKey(), response={204: None, 403: Problem, 404: Problem})
+def remove_or_restore(request: HttpRequest, page_id: int, body: RemovedIn) -> tuple[int, None]:
+    """A page that came from this phone is taken away, or put back."""
+    link = _link(request)
+    folio = camera_links.folio_of(link)
+    if not folio.pages.filter(pk=page_id, original__camera=link).exists():
+        raise not_yours()
+    set_removed(folio.pk, page_id, body.removed, moment())
+    return 204, None
 
 
 @router.put(
     "/camera/originals",
     auth=CameraKey(),
     response={200: AcknowledgedOut, 403: Problem, 422: Problem},
-    openapi_extra={"requestBody": {"content": {"application/octet-stream": {"schema": {"type": "string"}}}}},
+    openapi_extra=BYTES,
 )
-def add_picture(request: HttpRequest, about: Query[PictureIn]) -> AcknowledgedOut:
-    """One picture into the link's folio; as `board.add_original`, but never in another page's place."""
+def add_picture(request: HttpRequest, about: Query[SentIn]) -> AcknowledgedOut:
+    """One picture into the link's folio, as `board.add_original`; instead of another page, where that is its own."""
     link = _link(request)
-    require_room(link.folio, int(request.headers.get("Content-Length") or 0))
+    folio = camera_links.folio_of(link)
+    require_room(folio, int(request.headers.get("Content-Length") or 0))
     sent = replace(about.sent(), camera=link.pk)
-    return AcknowledgedOut.of(receive(link.folio, chunks_of(request), sent, moment))
+    return AcknowledgedOut.of(receive(folio, chunks_of(request), sent, moment))
 
 
 @router.post("/camera/uploads", auth=CameraKey(), response={201: None, 403: Problem})
@@ -128,25 +156,25 @@ def add_picture(request: HttpRequest, about: Query[PictureIn]) -> AcknowledgedOu
 def announce(request: HttpRequest) -> HttpResponse:
     """A large picture in pieces, as on the board (`uploads`)."""
     link = _link(request)
-    return announced(request, link.folio, "/api/camera/uploads", camera=link.pk)
+    return announced(request, camera_links.folio_of(link), "/api/camera/uploads", camera=link.pk)
 
 
 @router.api_operation(["HEAD"], "/camera/uploads/{uuid:key}", auth=CameraKey(), response={200: None, 403: Problem})
 @versioned
 def how_far(request: HttpRequest, key: uuid.UUID) -> HttpResponse:
-    return how_far_is(upload_of(_link(request).folio, key))
+    return how_far_is(upload_of(camera_links.folio_of(_link(request)), key))
 
 
 @router.patch("/camera/uploads/{uuid:key}", auth=CameraKey(), response={204: None, 403: Problem})
 @versioned
 def piece(request: HttpRequest, key: uuid.UUID) -> HttpResponse:
-    return piece_taken(request, upload_of(_link(request).folio, key))
+    return piece_taken(request, upload_of(camera_links.folio_of(_link(request)), key))
 
 
 @router.post("/camera/pledge", auth=CameraKey(), response={200: PledgesOut, 403: Problem, 422: Problem})
 def post_pledge(request: HttpRequest, body: PledgeIn) -> PledgesOut:
     """Fingerprints of pictures that wait on the phone."""
-    return pledged(_link(request).folio, body)
+    return pledged(camera_links.folio_of(_link(request)), body)
 
 
 def _link(request: Any) -> CameraLink:
@@ -154,5 +182,19 @@ def _link(request: Any) -> CameraLink:
     return link
 
 
-def _link_out(link: CameraLink) -> CameraLinkOut:
-    return CameraLinkOut(id=link.pk, until=camera_links.ends(link), opened=link.opened_at, pages=link.originals.count())
+def _folio_out(link: CameraLink, folio: Folio, now: datetime) -> CameraFolioOut:
+    window, arrangement = folio.window(), read_arrangement(folio.arrangement)
+    places = {page: at for at, page in enumerate(arrangement.pages, 1)}
+    replaced = set(folio.events.filter(kind="retaken").values_list("detail__page", flat=True))
+    mine = folio.pages.filter(original__camera=link).exclude(state=Page.State.FAILED).select_related("original")
+    return CameraFolioOut(
+        id=folio.pk, pages=len(arrangement.pages), sides=arrangement.sides, phase=clock.phase(window, now),
+        closes=window.closes, pledges_end=window.pledges_end,
+        taken=[
+            TakenPageOut(
+                page_id=page.pk, original_sha256=page.original.sha256, number=places.get(page.pk),
+                arrived=page.original.arrived_at,
+            )
+            for page in mine.order_by("pk") if page.pk in places or page.pk not in replaced
+        ],
+    )  # fmt: skip

@@ -13,7 +13,7 @@ from ninja import Field, Router, Schema
 
 from assignments import setting_up
 from assignments.drawing import is_being_drawn, paper_pages
-from assignments.models import Assignment
+from assignments.models import Assignment, PaperRule
 from assignments.setting_up import BadField
 from courses.models import Enrolment
 from folio_core import clock
@@ -48,6 +48,7 @@ class SettingUpFields(Schema):
     pledge_minutes: int
     offers_rehearsal: bool
     whole_work: bool
+    paper_rules: list[PaperRule]
 
 
 class SettingUpIn(SettingUpFields):

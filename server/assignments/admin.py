@@ -49,7 +49,7 @@ class AssignmentAdmin(admin.ModelAdmin):
             {
                 "fields": (
                     "course", "title", "instructions_before", "instructions", "question_paper", "paper_size",
-                    "whole_work", "offers_rehearsal",
+                    "whole_work", "offers_rehearsal", "paper_rules",
                 )
             },
         ),

@@ -23,6 +23,28 @@ def at_once() -> datetime:
     return timezone.now()
 
 
+class PaperRule(models.TextChoices):
+    """How the work is to be written and photographed; an instructor picks which of them a student is told."""
+
+    DARK_INK = "dark_ink"
+    WRITE_LARGE = "write_large"
+    LABEL_IN_MARGIN = "label_in_margin"
+    ONE_QUESTION_A_PAGE = "one_question_a_page"
+    CIRCLE_FINAL_ANSWER = "circle_final_answer"
+    NAME_ON_EACH = "name_on_each"
+    PORTRAIT = "portrait"
+    FLAT = "flat"
+    HOLD_STILL = "hold_still"
+
+
+def usual_paper_rules() -> list[str]:
+    """Common practice, no source."""
+    return [
+        PaperRule.DARK_INK, PaperRule.LABEL_IN_MARGIN, PaperRule.NAME_ON_EACH, PaperRule.PORTRAIT, PaperRule.FLAT,
+        PaperRule.HOLD_STILL,
+    ]  # fmt: skip
+
+
 class Assignment(models.Model):
     """``map_version``: the optimistic lock on its question map. ``whole_work``: it has no questions, on purpose."""
 
@@ -54,6 +76,7 @@ class Assignment(models.Model):
     pledge_minutes = models.PositiveSmallIntegerField(
         default=10, help_text="How long after the limit the bytes of pages promised before it are taken. 0: no pledges."
     )
+    paper_rules = models.JSONField(default=usual_paper_rules, blank=True, help_text="Codes of `PaperRule`.")
     offers_rehearsal = models.BooleanField(
         default=True, help_text="Students may practise: same rules, counts for nothing."
     )

@@ -8,7 +8,7 @@ import tempfile
 from pathlib import Path
 from typing import Any
 
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Locator, Page, expect
 
 from demo import scenario
 from folio_camera.film import film, flags
@@ -140,8 +140,15 @@ class PhoneAsCamera(BoardTestCase):
     def code(self, folio: Folio) -> tuple[Page, str]:
         """The board with the code open, and the address in it."""
         board = self.sign_in(scenario.ILSE, path=f"/folios/{folio.pk}")
-        board.get_by_role("button", name="Photograph by phone").click()
-        return board, board.locator(".hash").inner_text()
+        return board, self.address_shown_by(board, board.get_by_role("button", name="Photograph by phone"))
+
+    def address_shown_by(self, board: Page, button: Locator) -> str:
+        """What the code on the screen holds."""
+        with board.expect_response(
+            lambda one: one.url.endswith("/camera-links") and one.request.method == "POST"
+        ) as made:
+            button.click()
+        return str(made.value.json()["address"])
 
     def shoot(self, phone: Page, number: int) -> None:
         """With the phone's own camera, where there is no live view."""
@@ -167,8 +174,8 @@ class PhoneAsCamera(BoardTestCase):
                 phone.get_by_role("button", name=f"Photograph page {number}").tap()
                 phone.get_by_role("button", name="Take again").tap()
                 phone.get_by_role("button", name=f"Photograph page {number}").tap()
-                expect(phone.locator(".camera-look")).to_be_visible()
-                phone.evaluate(f"window.kept = ({_SMALL})('.camera-look')")
+                expect(phone.locator(".shooting-look")).to_be_visible()
+                phone.evaluate(f"window.kept = ({_SMALL})('.shooting-look')")
                 phone.get_by_role("button", name="Keep this page").tap()
                 expect(phone.get_by_text(re.compile(f"^{number} pages? safe"))).to_be_visible()
                 expect(board.locator(".tile:not(.tile-coming)")).to_have_count(number)
@@ -202,7 +209,35 @@ class PhoneAsCamera(BoardTestCase):
         context.unroute("**/api/camera/originals?*")
         expect(phone.get_by_text("waiting for a new link")).to_be_visible(timeout=40_000)
         self.assertEqual(folio.pages.count(), 0)
-        board.get_by_role("button", name="Make a new one").click()
-        expect(board.locator(".hash")).not_to_have_text(address)
-        context.new_page().goto(board.locator(".hash").inner_text())
+        context.new_page().goto(self.address_shown_by(board, board.get_by_role("button", name="Make a new one")))
         self.until(board, lambda: folio.pages.count() == 1)
+
+    def test_what_was_taken_here_is_taken_again_and_removed_and_put_back_here(self) -> None:
+        folio = self.folio(0, "1a-b")
+        board, address = self.code(folio)
+        phone = self.context(**PHONE).new_page()
+        phone.goto(address)
+        for number in (0, 1):
+            self.shoot(phone, number)
+            expect(phone.get_by_text(re.compile(f"^{number + 1} pages? safe"))).to_be_visible()
+        first, second = folio.pages.order_by("pk").values_list("pk", flat=True)
+        phone.get_by_role("button", name="Take again page 1").tap()
+        expect(phone.get_by_text("The next picture takes the place of page 1.")).to_be_visible()
+        sheet = self.folder() / "again.jpg"
+        sheet.write_bytes(self.sheets()[2])
+        phone.get_by_label("The phone's own camera").set_input_files(sheet)
+        phone.get_by_role("button", name="Take it instead").tap()
+        self.until(board, lambda: folio.pages.count() == 3)
+        third = folio.pages.order_by("-pk").values_list("pk", flat=True)[0]
+        self.until(board, lambda: self.shown(folio) == [third, second])
+        phone.get_by_role("button", name="Remove page 2").tap()
+        self.until(board, lambda: self.shown(folio) == [third])
+        expect(board.locator(".tile:not(.tile-coming)")).to_have_count(1)
+        phone.get_by_role("button", name="Put it back").tap()
+        self.until(board, lambda: self.shown(folio) == [third, second])
+        expect(phone.get_by_role("button", name="Remove page 2")).to_be_visible()
+        self.assertNotIn(first, self.shown(folio))
+
+    def shown(self, folio: Folio) -> list[int]:
+        laid = self.laid(folio)
+        return [page for page in laid["order"] if page not in laid["removed"]]

@@ -11,6 +11,7 @@ from api import (
     brief,
     calendar_feed,
     camera,
+    camera_links,
     contacts,
     courses,
     joining,
@@ -31,7 +32,7 @@ from plumbing import errors
 
 _SCREENS = (
     sign_in, account, contacts, my_folios, brief, question_paper, board, uploads, receipt, receipt_keys, reading, staff,
-    courses, roster, joining, setting_up, sitting, calendar_feed, camera, news,
+    courses, roster, joining, setting_up, sitting, calendar_feed, camera, camera_links, news,
 )  # fmt: skip
 
 

@@ -13,7 +13,7 @@ from django.conf import settings
 from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import redirect
 from django.utils.http import url_has_allowed_host_and_scheme, urlencode
-from django.views.decorators.csrf import ensure_csrf_cookie
+from django.views.decorators.csrf import csrf_exempt, ensure_csrf_cookie
 
 from plumbing.errors import STALE_PAGE
 
@@ -84,6 +84,13 @@ def service_worker(request: HttpRequest) -> HttpResponse:
     response = HttpResponse(text, content_type="text/javascript; charset=utf-8")
     response["Cache-Control"] = "no-cache"
     return response
+
+
+@csrf_exempt  # a device's share menu sends it; nothing is taken or changed
+def shared_without_worker(request: HttpRequest) -> HttpResponse:
+    """Where shared files are sorted onto boards. They are kept by the browser's service worker (sw.js); a POST that
+    comes here met none, and the screen says that they have to be shared once more."""
+    return redirect("/shared?lost") if request.method == "POST" else application(request)
 
 
 def csrf_failure(request: HttpRequest, reason: str = "") -> JsonResponse:

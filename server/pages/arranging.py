@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from datetime import datetime
 
 from django.db import transaction
@@ -50,6 +51,20 @@ def arrange(folio_id: int, *, seen: int, arrangement: Arrangement, now: datetime
     _correct(folio, arrangement, window)
     store(folio, arrangement.with_hidden_of(stored, question_map))
     record(folio, Arranged(version=folio.version), now)
+    return folio
+
+
+@transaction.atomic
+def set_removed(folio_id: int, page_id: int, removed: bool, now: datetime) -> Folio:
+    """Take one page away, or put it back, whatever else was changed. Raises SittingClosed once pages are fixed."""
+    folio = locked(folio_id)
+    clock.require_open(folio.window(), now)
+    arrangement = read_arrangement(folio.arrangement)
+    without = arrangement.removed - {page_id}
+    wanted = without | {page_id} if removed else without
+    if page_id in arrangement.order and wanted != arrangement.removed:
+        store(folio, replace(arrangement, removed=wanted))
+        record(folio, Arranged(version=folio.version), now)
     return folio
 
 

@@ -184,7 +184,7 @@ def _seeing() -> str:
 def _lay_down(folio: Folio, page: Page, sent: Sent, at: datetime) -> None:
     """Give a new page its place: that of the page it was taken instead of, else among the files chosen with it."""
     arrangement = read_arrangement(folio.arrangement)
-    if sent.instead_of in arrangement.pages:
+    if sent.instead_of in arrangement.pages and _may_replace(folio, sent):
         store(folio, arrangement.with_page_replaced(sent.instead_of, page.pk))
         record(folio, Retaken(page=sent.instead_of, by=page.pk), at)
         return
@@ -195,6 +195,12 @@ def _lay_down(folio: Folio, page: Page, sent: Sent, at: datetime) -> None:
     behind = [at for number, at in others if number > sent.number]
     at_index = max(before) + 1 if before else min(behind, default=len(arrangement.order))
     store(folio, arrangement.with_pages_at(at_index, (page.pk,)))
+
+
+def _may_replace(folio: Folio, sent: Sent) -> bool:
+    """A phone takes again only what came from it."""
+    mine = folio.pages.filter(original__camera=sent.camera).values_list("pk", flat=True)
+    return sent.camera is None or sent.instead_of in mine
 
 
 def _chosen_with(folio: Folio, sent: Sent) -> list[tuple[int, int]]:

@@ -67,7 +67,7 @@ def judge_picture(scope: Message, address: re.Match[str], size: int | None) -> J
     try:
         request = ASGIRequest(scope, io.BytesIO())
         link = camera_links.link_of(request.headers.get("Folio-Camera", ""), moment())
-        return _judged(link.folio, _sha256_in(scope), size, link.pk)
+        return _judged(camera_links.folio_of(link), _sha256_in(scope), size, link.pk)
     finally:
         close_old_connections()
 
@@ -77,7 +77,7 @@ def judge_picture_piece(scope: Message, address: re.Match[str], size: int | None
     try:
         request = ASGIRequest(scope, io.BytesIO())
         link = camera_links.link_of(request.headers.get("Folio-Camera", ""), moment())
-        return _piece(link.folio, address[1])
+        return _piece(camera_links.folio_of(link), address[1])
     finally:
         close_old_connections()
 
@@ -86,6 +86,23 @@ def judge_staff(scope: Message, address: re.Match[str], size: int | None) -> Non
     """Question papers. Raises AuthenticationError; who may do what there is asked by what answers."""
     try:
         signed_in(ASGIRequest(scope, io.BytesIO()), csrf=False)  # a form's token stands in its body
+    finally:
+        close_old_connections()
+
+
+def judge_test_picture(scope: Message, address: re.Match[str], size: int | None) -> None:
+    """Of a student's own device; what answers asks whether they may. Raises AuthenticationError, Refused."""
+    try:
+        signed_in(ASGIRequest(scope, io.BytesIO()))
+    finally:
+        close_old_connections()
+
+
+def judge_test_picture_of_phone(scope: Message, address: re.Match[str], size: int | None) -> None:
+    """A phone with a camera link. Raises Refused."""
+    try:
+        request = ASGIRequest(scope, io.BytesIO())
+        camera_links.link_of(request.headers.get("Folio-Camera", ""), moment())
     finally:
         close_old_connections()
 
@@ -102,6 +119,8 @@ DOORS = (
     Door("PUT", re.compile(r"/api/camera/originals"), judge_picture, _done),
     Door("POST", re.compile(r"/api/camera/uploads"), judge_picture, _done),
     Door("PATCH", re.compile(rf"/api/camera/uploads/({_UUID})"), judge_picture_piece, _done),
+    Door("PUT", re.compile(r"/api/camera/test-picture"), judge_test_picture_of_phone),
+    Door("PUT", re.compile(r"/api/assignments/(\d+)/test-picture"), judge_test_picture),
     Door("PUT", re.compile(r"/api/assignments/(\d+)/paper"), judge_staff),
     Door("POST", re.compile(r"/admin/.*"), judge_staff),
 )

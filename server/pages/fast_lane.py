@@ -23,7 +23,7 @@ from plumbing.errors import Refused, answer_to
 
 from .arrival import Receiving, bring_in
 from .doors import Judged
-from .sent import AcknowledgedOut, PictureIn, SentIn
+from .sent import AcknowledgedOut, SentIn
 
 
 class FastLane:
@@ -81,8 +81,7 @@ def _answer(scope: Message, receiving: Receiving, trouble: Exception | None, arr
         database_clock.require_right()
         said = dict(parse_qsl(scope["query_string"].decode("latin-1")))
         try:
-            form = SentIn if judged.camera is None else PictureIn
-            sent = replace(form.model_validate(said).sent(), camera=judged.camera)
+            sent = replace(SentIn.model_validate(said).sent(), camera=judged.camera)
         except ValidationError as error:
             message = "What was said of this file cannot be read. Reload the page."
             raise Refused(422, "bad_request", message) from error

@@ -12,7 +12,7 @@ from django.conf import settings
 from plumbing import storage
 from plumbing.storage import StorageFolder, register_folder
 
-from .models import Original, Page, Piece
+from .models import Original, Page, Piece, TestPicture
 
 
 def original_name(folio_id: int, sha256: str) -> str:
@@ -49,6 +49,7 @@ def image_type(image: bytes) -> str:
 
 def register_folders() -> None:
     register_folder(StorageFolder("originals", _originals, _hashes_of_originals))
+    register_folder(StorageFolder("test-pictures", _test_pictures, backed_up=False))
     register_folder(StorageFolder("pieces", _pieces, backed_up=False))
     register_folder(StorageFolder("arriving", set, backed_up=False))
 
@@ -65,6 +66,11 @@ def _originals() -> set[str]:
 
 def _pieces() -> set[str]:
     return set(Piece.objects.values_list("stored_as", flat=True))
+
+
+def _test_pictures() -> set[str]:
+    waiting = TestPicture.objects.filter(state=TestPicture.State.WAITING)
+    return set(waiting.values_list("stored_as", flat=True))
 
 
 def _hashes_of_originals() -> Iterable[tuple[str, str]]:

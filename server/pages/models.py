@@ -3,8 +3,10 @@ from __future__ import annotations
 import uuid
 from typing import Any
 
+from django.conf import settings
 from django.db import models
 
+from assignments.models import Assignment
 from folio_core.page import Recipe, Tone
 from folios.models import Folio
 
@@ -27,17 +29,55 @@ class Pledge(models.Model):
 
 
 class CameraLink(models.Model):
-    """A right to add pages to one folio, and nothing else, for a phone without a sign-in. Its secret is not kept."""
+    """A right to add pages to one student's folio of one assignment, and nothing else, for a phone without a sign-in.
+    Made before the work is begun it has no ``folio`` and gains it then. Its secrets are not kept.
 
-    folio = models.ForeignKey(Folio, models.PROTECT, related_name="camera_links")
+    ``letters`` stand in an address that is typed by hand, which also wants the six ``figures``; whoever types both is
+    given a secret of their own (``typed_sha256``)."""
+
+    student = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="+")
+    assignment = models.ForeignKey(Assignment, models.PROTECT, related_name="camera_links")
+    folio = models.ForeignKey(Folio, models.PROTECT, null=True, related_name="camera_links")
     token_sha256 = models.CharField(max_length=64, unique=True)
+    letters = models.CharField(max_length=8, unique=True)
+    figures = models.CharField(max_length=64, help_text="A keyed hash of them.")
+    wrong_figures = models.PositiveSmallIntegerField(default=0)
+    typed_sha256 = models.CharField(max_length=64, unique=True, null=True)
     made_at = models.DateTimeField()
     until = models.DateTimeField(help_text="Of untimed work; in a sitting it lasts as long as that.")
     opened_at = models.DateTimeField(null=True, help_text="When a phone first opened it.")
     ended_at = models.DateTimeField(null=True, help_text="When the student took it back.")
 
     def __str__(self) -> str:
-        return f"Camera of {self.folio} until {self.until:%H:%M}"
+        return f"Camera of {self.student} for {self.assignment} until {self.until:%H:%M}"
+
+
+class TestPicture(models.Model):
+    """A picture that counts for nothing, by which a student sees, days before, that a device can send and how what it
+    takes is judged. Its bytes are let go when it is judged, all of it after a day."""
+
+    class State(models.TextChoices):
+        WAITING = "waiting"
+        JUDGED = "judged"
+        FAILED = "failed"
+
+    student = models.ForeignKey(settings.AUTH_USER_MODEL, models.CASCADE, related_name="+")
+    assignment = models.ForeignKey(Assignment, models.CASCADE, related_name="+")
+    camera = models.ForeignKey(CameraLink, models.CASCADE, null=True, related_name="test_pictures")
+    stored_as = models.CharField(max_length=255)
+    made_at = models.DateTimeField()
+    state = models.CharField(max_length=16, choices=State, default=State.WAITING)
+    message = models.TextField(blank=True)
+    advice = models.JSONField(default=list, help_text="Codes.")
+    preview = models.BinaryField(default=bytes)
+    width = models.PositiveIntegerField(default=0)
+    height = models.PositiveIntegerField(default=0)
+
+    class Meta:
+        ordering = ("pk",)
+
+    def __str__(self) -> str:
+        return f"Test picture of {self.student} for {self.assignment}"
 
 
 class Original(models.Model):

@@ -8,6 +8,7 @@ from plumbing.queue import enqueue, enqueue_once
 QUEUE = "pages"
 OPEN_ORIGINAL = "pages.open_original"
 PREPARE_PAGE = "pages.prepare_page"
+JUDGE_TEST_PICTURE = "pages.judge_test_picture"
 
 
 def enqueue_opening(original_id: int, window: Window, waiting: int = 0) -> None:
@@ -21,6 +22,12 @@ def enqueue_preparing(page_id: int, window: Window, waiting: int = 0) -> None:
     enqueue_once(PREPARE_PAGE, queue=QUEUE, priority=priority, only_one=f"prepare page {page_id}", page_id=page_id)
 
 
+def enqueue_judging(picture_id: int) -> None:
+    """After everybody's work: it counts for nothing."""
+    enqueue(JUDGE_TEST_PICTURE, queue=QUEUE, priority=_AFTER_ALL, picture_id=picture_id)
+
+
+_AFTER_ALL = -(2**31) + 1
 _RANKS = 100  # of one folio's waiting pages; further ones are alike
 _ORIGIN = 28_000_000  # minutes: of 2023, so that the product stays within PostgreSQL's integer until 2060
 

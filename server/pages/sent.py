@@ -35,24 +35,19 @@ class Sent:
         object.__setattr__(self, "file_name", _plain_name(self.file_name))
 
 
-class PictureIn(Schema):
+class SentIn(Schema):
     """What a device says of a file: its name, the files chosen with it and its number among them, its SHA-256 where
-    that is known, and how many seconds ago it was chosen."""
+    that is known, how many seconds ago it was chosen, and which page it was taken instead of."""
 
     name: str
     batch: uuid.UUID | None = None
     number: int = Field(0, ge=0, le=30_000)
     sha256: str = ""
     seconds: float | None = None
+    instead_of: int | None = None
 
     def sent(self) -> Sent:
         return Sent(**{**self.model_dump(exclude={"name"}), "file_name": unquote(self.name)})
-
-
-class SentIn(PictureIn):
-    """Of the folio's own student, also which page it was taken instead of."""
-
-    instead_of: int | None = None
 
 
 @dataclass(frozen=True, slots=True)

@@ -20,8 +20,8 @@ from editions import binding
 from editions.models import Edition
 from folios.beginning import create_folio
 from folios.models import Folio
-from pages import preparing
-from pages.models import Original, Page
+from pages import get_ready, preparing
+from pages.models import Original, Page, TestPicture
 from people.models import User
 
 NOW = datetime(2026, 11, 24, 15, 0, tzinfo=UTC)
@@ -104,5 +104,7 @@ class DeskTestCase(TestCase):
             preparing.open_original(original.pk, now=NOW)
         for page in Page.objects.filter(state=Page.State.WAITING):
             preparing.prepare_page(page.pk, now=NOW)
+        for picture_id in TestPicture.objects.values_list("pk", flat=True):
+            get_ready.judge(picture_id, last_try=True)
         for edition in Edition.objects.filter(state=Edition.State.BINDING):
             binding.bind_edition(edition.pk, now=NOW)

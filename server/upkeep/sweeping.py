@@ -15,9 +15,10 @@ from assignments.drawing import draw_what_was_left
 from editions.models import Edition
 from editions.queueing import BIND_EDITION, enqueue_binding
 from notices import outbox
+from pages import get_ready
 from pages.files import arriving_folder
-from pages.models import Page, Upload
-from pages.queueing import OPEN_ORIGINAL, PREPARE_PAGE, enqueue_opening
+from pages.models import Page, TestPicture, Upload
+from pages.queueing import JUDGE_TEST_PICTURE, OPEN_ORIGINAL, PREPARE_PAGE, enqueue_judging, enqueue_opening
 from people import guessing
 from plumbing.storage import names_in, registered_folders
 
@@ -36,6 +37,7 @@ def sweep(now: datetime) -> Swept:
     """Safe at any time and beside running workers: nothing younger than a day is removed, and jobs may run twice."""
     guessing.forget_old(now)
     outbox.forget_old(now)
+    get_ready.forget_old(now)
     swept = Swept(_remove_orphans(now - ORPHANS_KEPT), enqueue_what_was_left())
     if swept != Swept(0, 0):
         logger.warning("Swept up: %s files removed, %s jobs enqueued again", swept.files_removed, swept.jobs_enqueued)
@@ -52,6 +54,10 @@ def enqueue_what_was_left() -> int:
         if not {opening, preparing} & known:
             enqueue_opening(page.original_id, page.folio.window())
             known.add(opening)
+            enqueued += 1
+    for picture in TestPicture.objects.filter(state=TestPicture.State.WAITING):
+        if (JUDGE_TEST_PICTURE, picture.pk) not in known:
+            enqueue_judging(picture.pk)
             enqueued += 1
     for edition in Edition.objects.filter(state=Edition.State.BINDING):
         if (BIND_EDITION, edition.pk) not in known:

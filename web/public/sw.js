@@ -6,7 +6,7 @@
  */
 const ASSETS = ["__ASSETS__"];
 const SHELL = "shell-__VERSION__";
-const [DATA, PICTURES] = ["data", "pictures"];
+const [DATA, PICTURES, SHARED] = ["data", "pictures", "shared"];
 const PATIENCE_MS = 5000;
 
 self.addEventListener("install", (event) => {
@@ -29,12 +29,31 @@ self.addEventListener("message", (event) => {
 self.addEventListener("fetch", (event) => {
   const { request } = event;
   const { origin, pathname } = new URL(request.url);
+  if (request.method === "POST" && origin === self.location.origin && pathname === "/shared") {
+    event.respondWith(takeShared(request));
+    return;
+  }
   if (request.method !== "GET" || origin !== self.location.origin) return;
   if (request.mode === "navigate" && !/^\/(api|admin|static)\//.test(pathname)) event.respondWith(shell(request));
   else if (pathname.startsWith("/static/app/")) event.respondWith(once(SHELL, request));
   else if (/^\/api\/folios\/\d+\/images\//.test(pathname)) event.respondWith(once(PICTURES, request));
   else if (pathname === "/api/me" || /^\/api\/folios\/\d+$/.test(pathname)) event.respondWith(lastKnown(request));
 });
+
+/**
+ * Files from the share menu of the device (W3C Web App Manifest, share_target): kept in this browser until the screen that
+ * is opened now has asked for which board they are.
+ */
+async function takeShared(request) {
+  const kept = await caches.open(SHARED);
+  const files = (await request.formData()).getAll("files").filter((one) => one instanceof File);
+  const stamp = Date.now();
+  for (const [at, file] of files.entries()) {
+    const headers = { "Content-Type": file.type, "X-File-Name": encodeURIComponent(file.name) };
+    await kept.put(`/shared/${stamp}-${String(at).padStart(3, "0")}`, new Response(file, { headers }));
+  }
+  return Response.redirect(files.length > 0 ? "/shared" : "/shared?none", 303);
+}
 
 /** The page from the server; where that cannot be reached or is in trouble, as it last was. */
 async function shell(request) {
@@ -83,7 +102,7 @@ async function forgetOthers(cache, request, fresh) {
 }
 
 async function forget() {
-  await Promise.all([caches.delete(DATA), caches.delete(PICTURES)]);
+  await Promise.all([DATA, PICTURES, SHARED].map((name) => caches.delete(name)));
 }
 
 function withPatience(answer) {

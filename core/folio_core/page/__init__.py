@@ -17,9 +17,10 @@ from .prepare import FirstView, Prepared, prepare
 from .recipe import Recipe, Tone
 from .sandbox import run_limited
 from .sheet import Sheet, find_sheet
+from .taken import moment_taken, taken_before
 
 __all__ = [
     "DEFAULT_LIMITS", "HEAD_BYTES", "WORDS", "Advice", "Finding", "FirstView", "Kind", "Likeness", "Limits", "Measures",
     "PageError", "Picture", "Prepared", "Recipe", "Sheet", "Tone", "Trouble", "alike", "count_pages", "find_sheet",
-    "kind_of", "picture", "prepare", "run_limited", "too_large_message",
+    "kind_of", "moment_taken", "picture", "prepare", "run_limited", "taken_before", "too_large_message",
 ]  # fmt: skip

@@ -28,6 +28,7 @@ class Advice(StrEnum):
     SMALL_WRITING = "small_writing"
     SHEET_SMALL = "sheet_small"
     SEEN_BEFORE = "seen_before"
+    TAKEN_BEFORE = "taken_before"
     TURN_UNSURE = "turn_unsure"
     SHEET_NOT_FOUND = "sheet_not_found"
     SHADOW_EDGE = "shadow_edge"
@@ -81,6 +82,10 @@ WORDS: dict[Advice, Words] = {
     ),
     Advice.SHEET_SMALL: Words("The sheet is small in the picture.", "Go nearer until it fills the picture."),
     Advice.SEEN_BEFORE: Words("This looks like a sheet that is already in the folio.", "If it is, remove one of them."),
+    Advice.TAKEN_BEFORE: Words(
+        "By its camera this picture was taken before the work began.",
+        "If it is not of this work, remove it or take it again. A camera's clock can be wrong, too.",
+    ),
     Advice.TURN_UNSURE: Words("Which way up this page belongs could not be told.", "Turn it if it lies wrong."),
     Advice.SHEET_NOT_FOUND: Words(
         "The edges of the sheet were not found, so the whole picture is kept.",

@@ -176,7 +176,8 @@ def _is_srgb(profile: bytes | None) -> bool:
 def _taken(image: Image.Image) -> str:
     exif = image.getexif()
     details = exif.get_ifd(ExifTags.IFD.Exif)
-    return next((str(where[tag]) for where in (details, exif) for tag in _EXIF_TAKEN if tag in where), "")
+    said = next((str(where[tag]) for where in (details, exif) for tag in _EXIF_TAKEN if tag in where), "")
+    return said and f"{said}{details.get(ExifTags.Base.OffsetTimeOriginal, '')}"
 
 
 def _to_srgb(image: Image.Image) -> Image.Image:

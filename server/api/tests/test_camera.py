@@ -41,7 +41,8 @@ class CameraLinks(DeskTestCase):
     def test_a_phone_without_a_sign_in_is_told_whose_folio_it_is_and_adds_pages(self) -> None:
         secret = self.secret()
         told = self.camera(secret).json()
-        self.assertEqual((told["student"], told["pages"], told["phase"]), ("Ilse", 0, "writing"))
+        folio = told["folio"]
+        self.assertEqual((told["student"], folio["pages"], folio["phase"]), ("Ilse", 0, "writing"))
         answer = self.shoot(secret, picture())
         self.assertEqual(answer.status_code, 200, answer.content)
         self.folio.refresh_from_db()
@@ -138,10 +139,33 @@ class CameraLinks(DeskTestCase):
         self.assertEqual((original.verdict, original.camera_id), ("in_time", CameraLink.objects.get().pk))
         self.assertEqual(self.as_(None).head(at, headers={"Tus-Resumable": "1.0.0"}).status_code, 401)
 
-    def test_it_opens_no_other_door(self) -> None:
-        """Not the board, not the pictures, not another folio, not another page's place."""
+    def test_what_came_from_this_phone_it_may_take_again_and_away(self) -> None:
         secret = self.secret()
-        page = self.shoot(secret, picture(5)).json()["page_id"]
+        first = self.shoot(secret, picture(5)).json()["page_id"]
+        self.send(picture(8))
+        again = f"/api/camera/originals?name=a.jpg&batch={BATCH}&number=1&instead_of={first}"
+        phone = {"Folio-Camera": secret}
+        second = self.as_(None).put(again, picture(7), "application/octet-stream", headers=phone).json()["page_id"]
+        [taken] = self.camera(secret).json()["folio"]["taken"]
+        self.assertEqual((taken["page_id"], taken["number"]), (second, 1))
+        self.assertEqual(self.remove(secret, second, True), 204)
+        self.folio.refresh_from_db()
+        self.assertEqual(self.folio.arrangement["removed"], [first, second])
+        self.assertIsNone(self.camera(secret).json()["folio"]["taken"][0]["number"])
+        self.assertEqual(self.remove(secret, second, False), 204)
+        self.assertEqual(self.camera(secret).json()["folio"]["taken"][0]["number"], 1)
+
+    def remove(self, secret: str, page: int, removed: bool) -> int:
+        answer = self.as_(None).put(
+            f"/api/camera/pages/{page}", {"removed": removed}, "application/json", headers={"Folio-Camera": secret}
+        )
+        return int(answer.status_code)
+
+    def test_it_opens_no_other_door(self) -> None:
+        """Not the board, not the pictures, not another folio, not the place of a page that did not come from it."""
+        secret = self.secret()
+        page = self.send(picture(5)).json()["page_id"]
+        self.assertEqual(self.remove(secret, page, True), 404)
         phone = {"Folio-Camera": secret}
         for path in (f"/api/folios/{self.folio.pk}", "/api/my-folios", f"/api/folios/{self.folio.pk}/draft"):
             self.assertEqual(self.as_(None).get(path, headers=phone).status_code, 401, path)

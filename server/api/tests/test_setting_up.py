@@ -42,7 +42,7 @@ class SettingUpCase(DeskTestCase):
         fields = (
             "title", "instructions", "instructions_before", "opens", "due", "late_until", "writing_minutes",
             "handover_minutes", "due_cuts_sitting", "placing_minutes", "pledge_minutes", "offers_rehearsal",
-            "whole_work", "version",
+            "paper_rules", "whole_work", "version",
         )  # fmt: skip
         return self.ask("put", f"assignments/{pk}/setting-up", {**{name: now[name] for name in fields}, **wanted})
 

@@ -26,6 +26,7 @@ export const ROUTES: readonly ScreenRoute[] = [
   { path: "/setting-up/:assignmentId", screen: "setting-up/SettingUp", staffOnly: true },
   { path: "/sittings/:assignmentId", screen: "sitting/Sitting", staffOnly: true },
   { path: "/join/:code", screen: "joining/Join" },
+  { path: "/shared", screen: "sharing/Shared" },
   { path: "/account", screen: "account/Account" },
 ];
 
@@ -33,6 +34,7 @@ export const ROUTES: readonly ScreenRoute[] = [
 export const SIGN_IN = "account/SignIn";
 export const WITHOUT_ACCOUNT: readonly ScreenRoute[] = [
   { path: "/camera", screen: "camera/Camera" },
+  { path: "/camera/:letters", screen: "camera/Camera" },
   { path: "/password", screen: "account/AskLink" },
   { path: "/password/:person/:token", screen: "account/SetPassword" },
   { path: "/post-box", screen: "account/PostBox" },

@@ -26,6 +26,7 @@ export const SHORT: Record<Advice["code"], string> = {
   small_writing: "small writing",
   sheet_small: "too far away",
   seen_before: "same sheet twice?",
+  taken_before: "older picture?",
   turn_unsure: "which way up?",
   sheet_not_found: "edges not found",
   shadow_edge: "shadow edge",

@@ -13,6 +13,8 @@ export const queryKeys = {
   board: (folioId: number) => ["board", folioId],
   draft: (folioId: number, ...made: unknown[]) => ["draft", folioId, ...made],
   cameraLinks: (folioId: number) => ["camera-links", folioId],
+  linksBefore: (assignmentId: number) => ["links before", assignmentId],
+  getReady: (assignmentId: number) => ["get ready", assignmentId],
   camera: (secret: string) => ["camera", secret],
   receipt: (folioId: number, number: number) => ["receipt", folioId, number],
   reading: (folioId: number, number: number) => ["reading", folioId, number],
@@ -24,6 +26,7 @@ export const queryKeys = {
   settingUp: (assignmentId: number) => ["setting-up", assignmentId],
   proposal: (assignmentId: number) => ["proposal", assignmentId],
   sitting: (assignmentId: number) => ["sitting", assignmentId],
+  shared: ["shared"],
   join: (code: string) => ["join", code],
   questionMap: (assignmentId: number) => ["question-map", assignmentId],
 } as const;

@@ -11,6 +11,7 @@ import { useMedia } from "../../shared/useMedia";
 import { count } from "../../shared/words";
 import { Arrivals } from "./strip/Arrivals";
 import type { Saving } from "../../folio/ArrangementStore";
+import { linksOfFolio } from "../../folio/cameraLinks";
 import { eventsOf } from "../../folio/eventWords";
 import { type Arrangement, isAnswered, pagesOf, questionsByPage, setRemoved, setSides } from "../../folio/arrangement";
 import "./Board.css";
@@ -34,7 +35,8 @@ import { ChangedSince } from "../../folio/ChangedSince";
 import { PaperDoor } from "../../folio/PaperDoor";
 import { FolioWord } from "../../folio/WordField";
 
-const CameraInvitation = lazily(async () => (await import("./CameraInvitation")).CameraInvitation);
+const CameraInvitation = lazily(async () => (await import("../../folio/CameraInvitation")).CameraInvitation);
+const PhotographHere = lazily(async () => (await import("./PhotographHere")).PhotographHere);
 const HistoryList = lazily(async () => (await import("./HistoryList")).HistoryList);
 const KeyList = lazily(async () => (await import("./KeyList")).KeyList);
 const QuestionPaper = lazily(async () => (await import("../../folio/QuestionPaper")).QuestionPaper);
@@ -55,7 +57,7 @@ export default function Board() {
   );
 }
 
-type Sheet = "keys" | "history" | "order" | "camera";
+type Sheet = "keys" | "history" | "order" | "camera" | "here";
 
 function LoadedBoard({ board }: { board: BoardData }) {
   const { arrangement, changed, saving, past, future, times, store } = useArrangement(board);
@@ -172,6 +174,7 @@ function LoadedBoard({ board }: { board: BoardData }) {
               {...{ board, pages, coming, arrangement, actions, at, open, placing, add, onKey, toLine, ready }}
               onOrder={() => setSheet("order")}
               onCamera={() => setSheet("camera")}
+              onHere={() => setSheet("here")}
               onChosen={() => fine && line.current?.focus()}
             />
             {odd.length > 0 && (
@@ -265,7 +268,10 @@ function LoadedBoard({ board }: { board: BoardData }) {
       {sheet === "order" && (
         <OrderDialog {...{ pages, questions, arrangement }} onOrder={actions.order} onClose={() => setSheet(null)} />
       )}
-      {sheet === "camera" && <CameraInvitation board={board} pages={pages.length} onClose={() => setSheet(null)} />}
+      {sheet === "here" && (
+        <PhotographHere next={pages.length + coming.length + 1} onKeep={(picture) => void queue.addNext(picture, limits)} onClose={() => setSheet(null)} />
+      )}
+      {sheet === "camera" && <CameraInvitation of={linksOfFolio(board.id)} zone={zoneOf} pages={pages.length} onClose={() => setSheet(null)} />}
       {dragging && <div className="board-drop">Let go anywhere: the files become pages</div>}
     </div>
   );

@@ -8,10 +8,12 @@ import { AskOnce } from "../../shared/ui/AskOnce";
 import { Masthead } from "../../shared/ui/Masthead";
 import { clockTime, correctClock, dayAndTime, useNow } from "../../shared/time";
 import { PaperDoor } from "../../folio/PaperDoor";
+import { PaperRules } from "../../folio/PaperRules";
 import { TimeRail } from "../../folio/TimeRail";
 import { Trouble } from "../../shared/ui/Trouble";
 import { count } from "../../shared/words";
 import "./Brief.css";
+import { GetReady } from "./GetReady";
 import { queryKeys } from "../../shared/queryKeys";
 
 type BriefData = Schemas["BriefOut"];
@@ -53,13 +55,15 @@ function BriefSheet({ brief }: { brief: BriefData }) {
         {brief.instructions_before && <p className="brief-instructions">{brief.instructions_before}</p>}
         {brief.instructions && <p className="brief-instructions">{brief.instructions}</p>}
         <PaperDownload brief={brief} />
+        {brief.is_student && !brief.is_rehearsal && brief.folio_id === null && <GetReady brief={brief} />}
+        <PaperRules rules={brief.paper_rules} />
         {brief.given_out && <QuestionMap questions={brief.questions} />}
       </div>
       <aside>
         <TimePlan brief={brief} />
         <Beginning brief={brief} />
         {brief.rehearsal && <Rehearsing brief={brief} />}
-        <Hints />
+
       </aside>
     </div>
   );
@@ -222,18 +226,5 @@ function BeginningNow({ brief }: { brief: BriefData }) {
         <strong className="red"> That is less than your full time: the due moment ends the sitting.</strong>
       )}
     </>
-  );
-}
-
-function Hints() {
-  return (
-    <section className="hints">
-      <h2>Paper and pen</h2>
-      <ul>
-        <li>Dark pen, one side of the paper, the label of each part in the margin.</li>
-        <li>Photograph from straight above, the whole sheet in the picture, on a surface darker than paper.</li>
-        <li>Window or lamp at your side, so that your hand throws no shadow.</li>
-      </ul>
-    </section>
   );
 }

@@ -1,25 +1,41 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useEffect, useMemo, useRef, useState, useSyncExternalStore } from "react";
-import { useLocation } from "react-router";
+import { useEffect, useMemo, useState, useSyncExternalStore } from "react";
+import { useLocation, useParams } from "react-router";
+import { Shooting } from "../../folio/shooting/Shooting";
 import type { Schemas } from "../../shared/api/client";
 import { Problem } from "../../shared/api/problem";
 import { cameraOf, cameraQueue, goOnFor } from "../../shared/sending/queues";
-import { onTheWay, type Upload, type UploadQueue } from "../../shared/sending/UploadQueue";
+import { onTheWay, type Upload } from "../../shared/sending/UploadQueue";
 import { correctClock, dayAndTime } from "../../shared/time";
 import { Trouble } from "../../shared/ui/Trouble";
 import { count } from "../../shared/words";
 import "./Camera.css";
-import { askCamera, cameraLine, remember, secretOf } from "./cameraLine";
-import { Hint } from "./Hint";
-import { useViewfinder } from "./useViewfinder";
+import { askCamera, cameraLine, lastSecret, remember, secretOf } from "./cameraLine";
+import { Taken, type TakenPage } from "./Taken";
+import { TestShot } from "./TestShot";
+import { Typed } from "./Typed";
 import { queryKeys } from "../../shared/queryKeys";
+
+export const PHONE = {
+  offer: "Use the phone's own camera",
+  label: "The phone's own camera",
+  without: "The live view is not allowed or not possible here. The phone's own camera does it as well.",
+};
 
 /** A phone that was given the link: it photographs pages into one folio, and does nothing else. */
 export default function Camera() {
-  const secret = secretOf(useLocation().hash);
+  const { letters } = useParams();
+  const inAddress = secretOf(useLocation().hash);
+  const [secret, setSecret] = useState(inAddress || (letters ? "" : lastSecret()));
+  const used = inAddress || secret;
+  if (!used) return <Typed letters={letters ?? ""} onSecret={setSecret} />;
+  return <Linked secret={used} />;
+}
+
+function Linked({ secret }: { secret: string }) {
   const camera = useQuery({
     queryKey: queryKeys.camera(secret),
-    refetchInterval: 5000,
+    refetchInterval: (query) => (query.state.data?.test_pictures.some((one) => one.state === "waiting") ? 1000 : 5000),
     queryFn: async () => {
       const told = await askCamera(secret);
       correctClock(told.now);
@@ -38,37 +54,19 @@ export default function Camera() {
       </main>
     );
   }
-  return <Ready told={camera.data} secret={secret} trouble={camera.error} />;
+  const ended = camera.error instanceof Problem && camera.error.status !== 0 ? camera.error : null;
+  return <Ready told={camera.data} secret={secret} ended={ended} />;
 }
 
-function Ready({ told, secret, trouble }: { told: Schemas["CameraOut"]; secret: string; trouble: Error | null }) {
-  const folioId = told.folio_id;
-  const queue = useMemo(() => cameraQueue(folioId, cameraLine(folioId)), [folioId]);
-  useEffect(() => {
-    remember(folioId, secret);
-    goOnFor(cameraOf(folioId)); // what an earlier link left on the phone
-  }, [folioId, secret]);
-  const closes = Date.parse(told.closes);
-  const pledgesEnd = Date.parse(told.pledges_end);
-  useEffect(() => {
-    queue.tellLimits({ closes, pledgesEnd }, told.sides);
-  }, [queue, closes, pledgesEnd, told.sides]);
-  const uploads = useSyncExternalStore(queue.subscribe, queue.uploads);
-  const queries = useQueryClient();
-  const safe = uploads.filter((one) => one.state === "safe").length;
-  useEffect(() => {
-    if (safe > 0) void queries.invalidateQueries({ queryKey: queryKeys.camera(secret) });
-  }, [safe, secret, queries]);
-  const next = told.pages + onTheWay(uploads).length + 1;
-  const ended = trouble instanceof Problem && trouble.status !== 0 ? trouble : null;
-  const zone = told.assignment.time_zone;
-  const open = ["writing", "handover", "late"].includes(told.phase);
+function Ready({ told, secret, ended }: { told: Schemas["CameraOut"]; secret: string; ended: Problem | null }) {
+  const { assignment, folio } = told;
   return (
     <main className="camera">
       <header>
         <h1>{told.student}</h1>
         <p>
-          {told.assignment.course} {told.assignment.title} · until {dayAndTime(told.closes, zone)}
+          {assignment.course} {assignment.title} · {folio ? "until" : "this phone is linked until"}{" "}
+          {dayAndTime(folio ? folio.closes : told.until, assignment.time_zone)}
         </p>
       </header>
       {ended && (
@@ -76,139 +74,97 @@ function Ready({ told, secret, trouble }: { told: Schemas["CameraOut"]; secret: 
           {ended.message}
         </p>
       )}
-      {!open && (
-        <p className="camera-ended" role="alert">
-          Closed for pages. What is on its way is still taken where it was in time.
-        </p>
+      {folio ? (
+        <Photographing {...{ told, folio, secret }} ended={ended !== null} />
+      ) : (
+        <TestShot told={told} secret={secret} />
       )}
-      {open && !ended && <Shooting queue={queue} limits={told.limits} first={next} />}
-      <Counted told={told} uploads={uploads} />
-      <Strip uploads={uploads} />
     </main>
   );
 }
 
-interface ShootingProps {
-  queue: UploadQueue;
-  limits: Schemas["LimitsOut"];
-  /** The number the next page will have. */
-  first: number;
+interface PhotographingProps {
+  told: Schemas["CameraOut"];
+  folio: Schemas["CameraFolioOut"];
+  secret: string;
+  ended: boolean;
 }
 
-/** Live where the browser can, else the camera's own dialog; each picture is looked at before it goes. */
-function Shooting({ queue, limits, first }: ShootingProps) {
-  const video = useRef<HTMLVideoElement>(null);
-  const dialog = useRef<HTMLInputElement>(null);
-  const [picture, setPicture] = useState<File | null>(null);
-  const { finder, take } = useViewfinder(video, true);
-  const name = `page-${String(first).padStart(2, "0")}.jpg`;
-  const again = () => {
-    setPicture(null);
-    if (finder === "none") dialog.current?.click();
-  };
-  const keep = () => {
-    if (picture) void queue.addNext(picture, limits);
-    setPicture(null);
+function Photographing({ told, folio, secret, ended }: PhotographingProps) {
+  const { id: folioId, sides } = folio;
+  const queue = useMemo(() => cameraQueue(folioId, cameraLine(folioId)), [folioId]);
+  useEffect(() => {
+    remember(folioId, secret);
+    goOnFor(cameraOf(folioId)); // what an earlier link left on the phone
+  }, [folioId, secret]);
+  const closes = Date.parse(folio.closes);
+  const pledgesEnd = Date.parse(folio.pledges_end);
+  useEffect(() => {
+    queue.tellLimits({ closes, pledgesEnd }, sides);
+  }, [queue, closes, pledgesEnd, sides]);
+  const uploads = useSyncExternalStore(queue.subscribe, queue.uploads);
+  const queries = useQueryClient();
+  const safe = uploads.filter((one) => one.state === "safe").length;
+  useEffect(() => {
+    if (safe > 0) void queries.invalidateQueries({ queryKey: queryKeys.camera(secret) });
+  }, [safe, secret, queries]);
+  const [again, setAgain] = useState<TakenPage | null>(null);
+  const next = folio.pages + onTheWay(uploads).filter((one) => one.insteadOf === null).length + 1;
+  const open = ["writing", "handover", "late"].includes(folio.phase) && !ended;
+  const what = again ? `page ${again.number} again` : `page ${next}`;
+  const keep = (picture: File) => {
+    void queue.addNext(picture, told.limits, again?.page_id ?? null);
+    setAgain(null);
   };
   return (
-    <section aria-label="Camera">
-      <div className="camera-finder" hidden={finder === "none" || picture !== null}>
-        <video ref={video} playsInline muted aria-label="What the camera sees" />
-        <i className="camera-frame" aria-hidden="true" />
-        {finder === "live" && picture === null && <Hint video={video} />}
-      </div>
-      {picture && <Look picture={picture} />}
-      {!picture && finder === "none" && (
-        <p className="soft camera-none">
-          The live view is not allowed or not possible here. The phone's own camera does it as well.
+    <>
+      {!open && !ended && (
+        <p className="camera-ended" role="alert">
+          Closed for pages. What is on its way is still taken where it was in time.
         </p>
       )}
-      <p className="camera-buttons">
-        {picture ? (
-          <>
-            <button type="button" className="camera-second" onClick={again}>
-              Take again
-            </button>
-            <button type="button" className="camera-first" onClick={keep}>
-              Keep this page
-            </button>
-          </>
-        ) : (
-          <>
-            <button
-              type="button"
-              className="camera-first"
-              disabled={finder === "starting"}
-              onClick={() => (finder === "live" ? void take(name).then(setPicture) : dialog.current?.click())}
-            >
-              Photograph page {first}
-            </button>
-            {finder === "live" && (
-              <button type="button" className="camera-second" onClick={() => dialog.current?.click()}>
-                Use the phone's own camera
-              </button>
-            )}
-          </>
-        )}
-      </p>
-      <input
-        ref={dialog}
-        type="file"
-        hidden
-        accept="image/*"
-        capture="environment"
-        aria-label="The phone's own camera"
-        onChange={(event) => {
-          setPicture(event.target.files?.[0] ?? null);
-          event.target.value = "";
-        }}
-      />
-    </section>
+      {again && (
+        <p className="camera-again" role="status">
+          The next picture takes the place of page {again.number}.{" "}
+          <button type="button" className="plain" onClick={() => setAgain(null)}>
+            No, leave it
+          </button>
+        </p>
+      )}
+      {open && (
+        <Shooting
+          what={what}
+          name={`page-${String(again?.number ?? next).padStart(2, "0")}`}
+          keep={again ? "Take it instead" : "Keep this page"}
+          own={PHONE}
+          onKeep={keep}
+        />
+      )}
+      <Counted pages={folio.pages} sides={sides} uploads={uploads} next={open ? next : null} />
+      <Taken taken={folio.taken} uploads={uploads} open={open} secret={secret} onAgain={setAgain} />
+    </>
   );
 }
 
-function Look({ picture }: { picture: File }) {
-  const address = useMemo(() => URL.createObjectURL(picture), [picture]);
-  useEffect(() => () => URL.revokeObjectURL(address), [address]);
-  return <img className="camera-look" src={address} alt="As it was just taken. Is all of the page in it, and sharp?" />;
-}
-
-/** How many are in, of how many where that was said. */
-function Counted({ told, uploads }: { told: Schemas["CameraOut"]; uploads: readonly Upload[] }) {
+/** How many are in, of how many where that was said, and what comes next. */
+function Counted({ pages, sides, uploads, next }: { pages: number; sides: number | null; uploads: readonly Upload[]; next: number | null }) {
   const coming = onTheWay(uploads).length;
-  const sides = told.sides === null ? "" : ` of ${count(told.sides, "side")}`;
+  const of = sides === null ? "" : ` of ${count(sides, "side")}`;
+  const done = sides !== null && pages >= sides && coming === 0;
   return (
     <p className="camera-count" role="status">
       <strong>
-        {told.pages}
-        {sides}
+        {pages}
+        {of}
       </strong>{" "}
-      {sides ? "safe" : told.pages === 1 ? "page safe" : "pages safe"}
+      {of ? "safe" : pages === 1 ? "page safe" : "pages safe"}
       {coming > 0 && <span className="red"> · {count(coming, "picture")} still on this phone or on the way</span>}
+      {next !== null && coming === 0 && pages > 0 && (
+        <span className="soft">
+          {" "}
+          · {done ? "All sides are here: look them over on the computer, and hand in there." : `Next: page ${next}. When all are here, hand in on the computer.`}
+        </span>
+      )}
     </p>
   );
-}
-
-function Strip({ uploads }: { uploads: readonly Upload[] }) {
-  if (uploads.length === 0) return null;
-  return (
-    <ul className="camera-strip" aria-label="Pictures taken here">
-      {uploads.toReversed().map((one) => (
-        <li key={one.key}>
-          <Small picture={one.file} />
-          <span className={one.state === "safe" ? "" : "red"}>
-            {one.state}
-            {one.waitsFor && `, waiting for ${one.waitsFor === "your sign-in" ? "a new link" : one.waitsFor}`}
-          </span>
-          {one.message && <span>{one.message}</span>}
-        </li>
-      ))}
-    </ul>
-  );
-}
-
-function Small({ picture }: { picture: File }) {
-  const address = useMemo(() => URL.createObjectURL(picture), [picture]);
-  useEffect(() => () => URL.revokeObjectURL(address), [address]);
-  return <img src={address} alt="" />;
 }

@@ -1,6 +1,7 @@
-import { Form, Input, InputNumber, Radio, Switch } from "antd";
+import { Checkbox, Form, Input, InputNumber, Radio, Switch } from "antd";
 import type { ReactNode } from "react";
 import { Moment } from "../../folio/Moment";
+import { ALL_RULES, RULE_WORDS } from "../../folio/PaperRules";
 import type { Schemas } from "../../shared/api/client";
 import { Trouble } from "../../shared/ui/Trouble";
 import { type SettingUpFields, useFields } from "./useFields";
@@ -79,6 +80,14 @@ export function Fields({ work }: { work: Schemas["SettingUpOut"] }) {
       <Form.Item htmlFor="whole_work">
         <Switch id="whole_work" checked={fields.whole_work} onChange={(on) => change({ whole_work: on })} />{" "}
         <label htmlFor="whole_work">Whole work: no questions, nothing is placed</label>
+      </Form.Item>
+      <Form.Item label="What students are told of paper, pen and picture" htmlFor="paper_rules" extra="What a picture can show is checked in their test pictures.">
+        <Checkbox.Group
+          className="setting-up-rules"
+          value={fields.paper_rules}
+          options={ALL_RULES.map((rule) => ({ value: rule, label: RULE_WORDS[rule].short }))}
+          onChange={(rules) => change({ paper_rules: rules })}
+        />
       </Form.Item>
       {item(
         "instructions_before",

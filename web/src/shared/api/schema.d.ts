@@ -223,6 +223,43 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/assignments/{assignment_id}/camera-links": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Invite Before
+         * @description A link that gains its folio when the work is begun.
+         */
+        post: operations["api_camera_links_invite_before"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/assignments/{assignment_id}/camera-links/{link_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** End Link Before */
+        delete: operations["api_camera_links_end_link_before"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/assignments/{assignment_id}/folios": {
         parameters: {
             query?: never;
@@ -235,6 +272,23 @@ export interface paths {
          * @description Every student of the course, with the newest edition.
          */
         get: operations["api_staff_folio_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/assignments/{assignment_id}/get-ready": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Getting Ready */
+        get: operations["api_camera_links_getting_ready"];
         put?: never;
         post?: never;
         delete?: never;
@@ -478,6 +532,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/assignments/{assignment_id}/sending-sample": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Sending Sample
+         * @description Nothing is kept of it: its size and SHA-256 say that it came whole.
+         */
+        put: operations["api_camera_links_sending_sample"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/assignments/{assignment_id}/setting-up": {
         parameters: {
             query?: never;
@@ -554,6 +628,46 @@ export interface paths {
          * @description A draft again, while nobody has begun.
          */
         post: operations["api_setting_up_take_back"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/assignments/{assignment_id}/test-picture": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Add Test Picture
+         * @description A picture that counts for nothing, from the student's own device.
+         */
+        put: operations["api_camera_links_add_test_picture"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/assignments/{assignment_id}/test-pictures/{picture_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Test Picture Preview
+         * @description As the page check made it, small.
+         */
+        get: operations["api_camera_links_test_picture_preview"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -648,9 +762,29 @@ export interface paths {
         get?: never;
         /**
          * Add Picture
-         * @description One picture into the link's folio; as `board.add_original`, but never in another page's place.
+         * @description One picture into the link's folio, as `board.add_original`; instead of another page, where that is its own.
          */
         put: operations["api_camera_add_picture"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/camera/pages/{page_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Remove Or Restore
+         * @description A page that came from this phone is taken away, or put back.
+         */
+        put: operations["api_camera_remove_or_restore"];
         post?: never;
         delete?: never;
         options?: never;
@@ -672,6 +806,43 @@ export interface paths {
          * @description Fingerprints of pictures that wait on the phone.
          */
         post: operations["api_camera_post_pledge"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/camera/test-picture": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Add Test Picture Of Phone */
+        put: operations["api_camera_add_test_picture_of_phone"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/camera/typed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Typed
+         * @description Letters and figures that were read off the board and typed on a phone.
+         */
+        post: operations["api_camera_typed"];
         delete?: never;
         options?: never;
         head?: never;
@@ -986,10 +1157,10 @@ export interface paths {
             cookie?: never;
         };
         /** Links */
-        get: operations["api_camera_links"];
+        get: operations["api_camera_links_links"];
         put?: never;
         /** Invite */
-        post: operations["api_camera_invite"];
+        post: operations["api_camera_links_invite"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1007,7 +1178,7 @@ export interface paths {
         put?: never;
         post?: never;
         /** End Link */
-        delete: operations["api_camera_end_link"];
+        delete: operations["api_camera_links_end_link"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1519,7 +1690,7 @@ export interface components {
          * @description In order of weight: what loses work first, what only costs beauty last.
          * @enum {string}
          */
-        Advice: "damaged" | "no_page" | "sheet_cut_off" | "out_of_focus" | "motion_blur" | "two_sheets" | "over_exposed" | "under_exposed" | "glare" | "faint_ink" | "low_resolution" | "small_writing" | "sheet_small" | "seen_before" | "turn_unsure" | "sheet_not_found" | "shadow_edge" | "uneven_light" | "nearly_empty";
+        Advice: "damaged" | "no_page" | "sheet_cut_off" | "out_of_focus" | "motion_blur" | "two_sheets" | "over_exposed" | "under_exposed" | "glare" | "faint_ink" | "low_resolution" | "small_writing" | "sheet_small" | "seen_before" | "taken_before" | "turn_unsure" | "sheet_not_found" | "shadow_edge" | "uneven_light" | "nearly_empty";
         /** AdviceOut */
         AdviceOut: {
             code: components["schemas"]["Advice"];
@@ -1771,11 +1942,15 @@ export interface components {
             instructions_before: string;
             /** Is Rehearsal */
             is_rehearsal: boolean;
+            /** Is Student */
+            is_student: boolean;
             /**
              * Now
              * Format: date-time
              */
             now: string;
+            /** Paper Rules */
+            paper_rules: components["schemas"]["PaperRule"][];
             /** Points */
             points: number;
             /** Questions */
@@ -1784,8 +1959,35 @@ export interface components {
             rehearsal: boolean;
             window: components["schemas"]["WindowOut"];
         };
-        /** CameraLinkOut */
+        /** CameraFolioOut */
+        CameraFolioOut: {
+            /**
+             * Closes
+             * Format: date-time
+             */
+            closes: string;
+            /** Id */
+            id: number;
+            /** Pages */
+            pages: number;
+            phase: components["schemas"]["Phase"];
+            /**
+             * Pledges End
+             * Format: date-time
+             */
+            pledges_end: string;
+            /** Sides */
+            sides: number | null;
+            /** Taken */
+            taken: components["schemas"]["TakenPageOut"][];
+        };
+        /**
+         * CameraLinkOut
+         * @description ``begun``: it has a folio, and takes pages.
+         */
         CameraLinkOut: {
+            /** Begun */
+            begun: boolean;
             /** Id */
             id: number;
             /** Opened */
@@ -1800,35 +2002,24 @@ export interface components {
         };
         /**
          * CameraOut
-         * @description What a phone with a link is told: whose folio it is, and how many pages there are.
+         * @description What a phone with a link is told: whose it is, and, once the work has begun (``folio``), how many pages there
+         *     are and which of them came from this phone.
          */
         CameraOut: {
             assignment: components["schemas"]["AssignmentOut"];
-            /**
-             * Closes
-             * Format: date-time
-             */
-            closes: string;
-            /** Folio Id */
-            folio_id: number;
+            folio: components["schemas"]["CameraFolioOut"] | null;
             limits: components["schemas"]["LimitsOut"];
             /**
              * Now
              * Format: date-time
              */
             now: string;
-            /** Pages */
-            pages: number;
-            phase: components["schemas"]["Phase"];
-            /**
-             * Pledges End
-             * Format: date-time
-             */
-            pledges_end: string;
-            /** Sides */
-            sides: number | null;
+            /** Paper Rules */
+            paper_rules: components["schemas"]["PaperRule"][];
             /** Student */
             student: string;
+            /** Test Pictures */
+            test_pictures: components["schemas"]["TestPictureOut"][];
             /**
              * Until
              * Format: date-time
@@ -2210,6 +2401,21 @@ export interface components {
             turn: number;
         };
         /**
+         * GetReadyOut
+         * @description What a student sees of getting ready, days before: phones that are linked, and the newest test pictures.
+         */
+        GetReadyOut: {
+            /** Links */
+            links: components["schemas"]["CameraLinkOut"][];
+            /**
+             * Now
+             * Format: date-time
+             */
+            now: string;
+            /** Test Pictures */
+            test_pictures: components["schemas"]["TestPictureOut"][];
+        };
+        /**
          * GiveOutIn
          * @description ``at``: a time of day in the course's zone; none is at once.
          */
@@ -2256,14 +2462,18 @@ export interface components {
         /**
          * InvitationOut
          * @description ``address`` holds the secret after its #, which no server is sent; ``modules`` is its QR code, row by row, a 1
-         *     for each dark module (ISO/IEC 18004).
+         *     for each dark module (ISO/IEC 18004). ``typed_address`` is short, and asks for the six ``figures``.
          */
         InvitationOut: {
             /** Address */
             address: string;
+            /** Figures */
+            figures: string;
             link: components["schemas"]["CameraLinkOut"];
             /** Modules */
             modules: string[];
+            /** Typed Address */
+            typed_address: string;
         };
         /**
          * JoinCodeOut
@@ -2710,6 +2920,12 @@ export interface components {
             width: number;
         };
         /**
+         * PaperRule
+         * @description How the work is to be written and photographed; an instructor picks which of them a student is told.
+         * @enum {string}
+         */
+        PaperRule: "dark_ink" | "write_large" | "label_in_margin" | "one_question_a_page" | "circle_final_answer" | "name_on_each" | "portrait" | "flat" | "hold_still";
+        /**
          * PasskeyIn
          * @description ``credential``: what the browser made, as JSON.
          */
@@ -2834,29 +3050,6 @@ export interface components {
          * @enum {string}
          */
         Phase: "not_open" | "ready" | "writing" | "handover" | "late" | "placing" | "closed";
-        /**
-         * PictureIn
-         * @description What a device says of a file: its name, the files chosen with it and its number among them, its SHA-256 where
-         *     that is known, and how many seconds ago it was chosen.
-         */
-        PictureIn: {
-            /** Batch */
-            batch?: string | null;
-            /** Name */
-            name: string;
-            /**
-             * Number
-             * @default 0
-             */
-            number: number;
-            /** Seconds */
-            seconds?: number | null;
-            /**
-             * Sha256
-             * @default
-             */
-            sha256: string;
-        };
         /** PledgeIn */
         PledgeIn: {
             /** Pages */
@@ -3186,6 +3379,11 @@ export interface components {
             /** Event */
             event: components["schemas"]["Begun"] | components["schemas"]["Arrived"] | components["schemas"]["Failed"] | components["schemas"]["Arranged"] | components["schemas"]["Retaken"] | components["schemas"]["HandedIn"] | components["schemas"]["Bound"] | components["schemas"]["Pledged"] | components["schemas"]["Lengthened"] | components["schemas"]["Amended"] | components["schemas"]["MapChanged"] | components["schemas"]["Told"];
         };
+        /** RemovedIn */
+        RemovedIn: {
+            /** Removed */
+            removed: boolean;
+        };
         /**
          * Retaken
          * @description A page was taken again: ``by`` stands in its place.
@@ -3283,6 +3481,16 @@ export interface components {
             remove: number[];
         };
         /**
+         * SampleOut
+         * @description What came of some bytes that were sent to see how long they take.
+         */
+        SampleOut: {
+            /** Sha256 */
+            sha256: string;
+            /** Size */
+            size: number;
+        };
+        /**
          * SecondFactorBegun
          * @description ``address``: for the authenticator application; ``modules``: the same as a QR code (ISO/IEC 18004).
          */
@@ -3294,9 +3502,15 @@ export interface components {
             /** Secret */
             secret: string;
         };
+        /** SecretOut */
+        SecretOut: {
+            /** Secret */
+            secret: string;
+        };
         /**
          * SentIn
-         * @description Of the folio's own student, also which page it was taken instead of.
+         * @description What a device says of a file: its name, the files chosen with it and its number among them, its SHA-256 where
+         *     that is known, how many seconds ago it was chosen, and which page it was taken instead of.
          */
         SentIn: {
             /** Batch */
@@ -3342,6 +3556,8 @@ export interface components {
             offers_rehearsal: boolean;
             /** Opens */
             opens: string;
+            /** Paper Rules */
+            paper_rules: components["schemas"]["PaperRule"][];
             /** Placing Minutes */
             placing_minutes: number;
             /** Pledge Minutes */
@@ -3403,6 +3619,8 @@ export interface components {
              */
             opens_at: string;
             paper: components["schemas"]["PaperFileOut"] | null;
+            /** Paper Rules */
+            paper_rules: components["schemas"]["PaperRule"][];
             /** Placing Minutes */
             placing_minutes: number;
             /** Pledge Minutes */
@@ -3558,6 +3776,23 @@ export interface components {
             removed: number;
         };
         /**
+         * TakenPageOut
+         * @description A page that came from this phone. ``number``: its place on the board; null where it was removed.
+         */
+        TakenPageOut: {
+            /**
+             * Arrived
+             * Format: date-time
+             */
+            arrived: string;
+            /** Number */
+            number: number | null;
+            /** Original Sha256 */
+            original_sha256: string;
+            /** Page Id */
+            page_id: number;
+        };
+        /**
          * TaughtOut
          * @description ``given_out_at``: None for a draft.
          */
@@ -3581,6 +3816,36 @@ export interface components {
             opens: string;
             /** Students */
             students: number;
+        };
+        /**
+         * TestPictureOut
+         * @description ``preview``: where the picture is, once it is judged. ``advice``: what the page check said of it.
+         */
+        TestPictureOut: {
+            /** Advice */
+            advice: components["schemas"]["AdviceOut"][];
+            /** By Phone */
+            by_phone: boolean;
+            /** Height */
+            height: number;
+            /** Id */
+            id: number;
+            /**
+             * Made
+             * Format: date-time
+             */
+            made: string;
+            /** Message */
+            message: string;
+            /** Preview */
+            preview: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "waiting" | "judged" | "failed";
+            /** Width */
+            width: number;
         };
         /**
          * Told
@@ -3607,6 +3872,13 @@ export interface components {
          * @enum {string}
          */
         Trouble: "empty" | "wrong_kind" | "too_large" | "too_many_pixels" | "too_many_pages" | "truncated" | "encrypted" | "took_too_long" | "too_much_memory" | "decoder_died" | "machine_busy";
+        /** TypedIn */
+        TypedIn: {
+            /** Figures */
+            figures: string;
+            /** Letters */
+            letters: string;
+        };
         /** TypedMapIn */
         TypedMapIn: {
             /** Text */
@@ -4111,6 +4383,85 @@ export interface operations {
             };
         };
     };
+    api_camera_links_invite_before: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                assignment_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InvitationOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_camera_links_end_link_before: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                assignment_id: number;
+                link_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     api_staff_folio_list: {
         parameters: {
             query?: never;
@@ -4129,6 +4480,46 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FolioListOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_camera_links_getting_ready: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                assignment_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GetReadyOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
             /** @description Not Found */
@@ -4662,6 +5053,50 @@ export interface operations {
             };
         };
     };
+    api_camera_links_sending_sample: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                assignment_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SampleOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     api_setting_up_setting_up_of: {
         parameters: {
             query?: never;
@@ -4837,6 +5272,107 @@ export interface operations {
             };
         };
     };
+    api_camera_links_add_test_picture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                assignment_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TestPictureOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_camera_links_test_picture_preview: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                assignment_id: number;
+                picture_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     api_staff_post_word: {
         parameters: {
             query?: never;
@@ -4987,6 +5523,7 @@ export interface operations {
                 number?: number;
                 sha256?: string;
                 seconds?: number | null;
+                instead_of?: number | null;
             };
             header?: never;
             path?: never;
@@ -5018,6 +5555,48 @@ export interface operations {
             };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_camera_remove_or_restore: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                page_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RemovedIn"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5060,6 +5639,99 @@ export interface operations {
             };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_camera_add_test_picture_of_phone: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TestPictureOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_camera_typed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TypedIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SecretOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5841,7 +6513,7 @@ export interface operations {
             };
         };
     };
-    api_camera_links: {
+    api_camera_links_links: {
         parameters: {
             query?: never;
             header?: never;
@@ -5872,7 +6544,7 @@ export interface operations {
             };
         };
     };
-    api_camera_invite: {
+    api_camera_links_invite: {
         parameters: {
             query?: never;
             header?: never;
@@ -5912,7 +6584,7 @@ export interface operations {
             };
         };
     };
-    api_camera_end_link: {
+    api_camera_links_end_link: {
         parameters: {
             query?: never;
             header?: never;

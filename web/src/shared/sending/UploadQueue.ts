@@ -98,10 +98,10 @@ export class UploadQueue extends Observed {
   }
 
   /** One picture more of those that are taken one after another; it lies behind the one before, however the line is. */
-  async addNext(file: File, most: Schemas["LimitsOut"]) {
+  async addNext(file: File, most: Schemas["LimitsOut"], insteadOf: number | null = null) {
     const { batch, taken, last } = this.series;
     Object.assign(this.series, { taken: taken + 1, last: file });
-    await this.take([this.chosen(file, taken, last, batch, null)], most);
+    await this.take([this.chosen(file, taken, last, batch, insteadOf)], most);
   }
 
   private async take(chosen: Kept[], most: Schemas["LimitsOut"]) {

@@ -15,6 +15,8 @@ interface Props extends Parts {
   /** Typed where pages were just added: what is a label's goes to the label line. */
   toLine: (event: React.KeyboardEvent) => void;
   onCamera: () => void;
+  /** By this device's own camera. */
+  onHere: () => void;
   /** A page was chosen by pointer: typing goes on about it. */
   onChosen: () => void;
 }
@@ -53,6 +55,7 @@ export function Loom(props: Props) {
             onKey={props.toLine}
             onOrder={props.onOrder}
             onCamera={props.onCamera}
+            onHere={props.onHere}
             onWidth={setWidth}
           />
         }

@@ -13,6 +13,8 @@ interface Props {
   onKey: (event: React.KeyboardEvent) => void;
   onOrder: () => void;
   onCamera: () => void;
+  /** By this device's own camera. */
+  onHere: () => void;
   onWidth: (px: number) => void;
 }
 
@@ -46,6 +48,9 @@ export function StripHead(props: Props) {
           <p className="soft strip-hint">or drop or paste pictures and PDFs</p>
           <button type="button" className="plain strip-camera" onClick={props.onCamera}>
             Photograph by phone
+          </button>
+          <button type="button" className="plain" onClick={props.onHere}>
+            Photograph here
           </button>
         </>
       ) : (

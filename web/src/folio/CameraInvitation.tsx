@@ -1,43 +1,34 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef } from "react";
-import { answer, api, type Schemas } from "../../shared/api/client";
-import { dayAndTime } from "../../shared/time";
-import { Trouble } from "../../shared/ui/Trouble";
-import { count } from "../../shared/words";
+import type { Schemas } from "../shared/api/client";
+import { dayAndTime } from "../shared/time";
+import { Trouble } from "../shared/ui/Trouble";
+import { count } from "../shared/words";
 import "./CameraInvitation.css";
-import { Dialog } from "../../shared/ui/Dialog";
-import { QrCode } from "../../shared/ui/QrCode";
-import { queryKeys } from "../../shared/queryKeys";
+import { Dialog } from "../shared/ui/Dialog";
+import { QrCode } from "../shared/ui/QrCode";
+import type { CameraLinks } from "./cameraLinks";
 
 interface Props {
-  board: Schemas["BoardOut"];
-  pages: number;
+  of: CameraLinks;
+  zone: string;
+  /** On the board; none while there is no board yet. */
+  pages: number | null;
   onClose: () => void;
 }
 
 /** A code for the phone: it then adds pages to this folio, and can do nothing else; the right is short and can be ended. */
-export function CameraInvitation({ board, pages, onClose }: Props) {
+export function CameraInvitation({ of, zone, pages, onClose }: Props) {
   const queries = useQueryClient();
-  const path = { folio_id: board.id };
-  const zone = board.assignment.time_zone;
-  const links = useQuery({
-    queryKey: queryKeys.cameraLinks(board.id),
-    refetchInterval: 2000,
-    queryFn: () => answer(api.GET("/api/folios/{folio_id}/camera-links", { params: { path } })),
-  });
+  const links = useQuery({ queryKey: of.key, refetchInterval: 2000, queryFn: of.list });
   const invite = useMutation({
-    mutationFn: () => answer(api.POST("/api/folios/{folio_id}/camera-links", { params: { path } })),
+    mutationFn: of.invite,
     onSuccess: ({ link }) => {
-      const key = queryKeys.cameraLinks(board.id);
-      queries.setQueryData<Schemas["CameraLinkOut"][]>(key, (before) => [link, ...(before ?? [])]); // it is valid at once
-      return queries.invalidateQueries({ queryKey: key });
+      queries.setQueryData<Schemas["CameraLinkOut"][]>(of.key, (before) => [link, ...(before ?? [])]); // it is valid at once
+      return queries.invalidateQueries({ queryKey: of.key });
     },
   });
-  const end = useMutation({
-    mutationFn: (id: number) =>
-      answer(api.DELETE("/api/folios/{folio_id}/camera-links/{link_id}", { params: { path: { ...path, link_id: id } } })),
-    onSuccess: () => queries.invalidateQueries({ queryKey: queryKeys.cameraLinks(board.id) }),
-  });
+  const end = useMutation({ mutationFn: of.end, onSuccess: () => queries.invalidateQueries({ queryKey: of.key }) });
   const { mutate: ask } = invite;
   const asked = useRef(false);
   useEffect(() => {
@@ -56,23 +47,30 @@ export function CameraInvitation({ board, pages, onClose }: Props) {
           <div>
             <ol>
               <li>Point the phone's camera at this code and open the link. No sign-in is asked.</li>
-              <li>Photograph the sheets one after another. They appear on this board, in that order.</li>
-              <li>Look them over here, and hand in here.</li>
+              <li>
+                {pages === null
+                  ? "Send a test picture from it. When you begin, the phone is the camera of your board by itself."
+                  : "Photograph the sheets one after another. They appear on this board, in that order."}
+              </li>
+              {pages !== null && <li>Look them over here, and hand in here.</li>}
             </ol>
             <p role="status">
               {opened ? (
                 <>
-                  <strong>A phone is ready.</strong> {count(pages, "page")} on the board.
+                  <strong>A phone is ready.</strong> {pages !== null && `${count(pages, "page")} on the board.`}
                 </>
               ) : (
                 "Waiting for a phone …"
               )}
             </p>
-            <p className="soft">
-              Whoever has this code can add pages to your folio until {dayAndTime(fresh.link.until, zone)}; they can see, change and
-              hand in nothing. Or open this address on the phone:
+            <p>
+              Or type this on the phone: <strong className="invitation-typed">{fresh.typed_address.replace(/^https?:\/\//, "")}</strong> and
+              the figures <strong className="invitation-typed">{`${fresh.figures.slice(0, 3)} ${fresh.figures.slice(3)}`}</strong>
             </p>
-            <p className="hash">{fresh.address}</p>
+            <p className="soft">
+              Whoever has this code can add pages to your folio until {dayAndTime(fresh.link.until, zone)}, and take theirs away
+              again; they can see, change and hand in nothing else.
+            </p>
           </div>
         </div>
       )}

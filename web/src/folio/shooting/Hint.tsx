@@ -22,7 +22,7 @@ export function Hint({ video }: { video: RefObject<HTMLVideoElement | null> }) {
     return () => clearInterval(timer);
   }, [video]);
   return (
-    <p className="camera-hint" role="status">
+    <p className="shooting-hint" role="status">
       {words}
     </p>
   );
