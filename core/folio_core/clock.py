@@ -141,7 +141,7 @@ def window(
     it is given, also past the due moment; given after the close, or to untimed work, it moves nothing.
     """
     begun = None if begun is None else _utc(begun)
-    writing, handover = _lengths(rules, extra)
+    writing, handover = lengths(rules, extra)
     rules = _personal(rules, extra, personal_due)
     if not rules.timed:
         return _window(rules, begun, None, None, None, rules.late_until or rules.due)
@@ -162,7 +162,7 @@ def window(
     return _window(rules, begun, latest, writing_ends, handover_ends, handover_ends)
 
 
-def _lengths(rules: Rules, extra: ExtraTime) -> tuple[timedelta, timedelta]:
+def lengths(rules: Rules, extra: ExtraTime) -> tuple[timedelta, timedelta]:
     """Writing and handover with extra time; of untimed work, writing is nothing."""
     writing = 0 if rules.writing_minutes is None else rules.writing_minutes * extra.factor + extra.minutes
     handover = rules.handover_minutes * (extra.factor if extra.on_handover else 1)
@@ -174,7 +174,7 @@ def _personal(rules: Rules, extra: ExtraTime, personal_due: datetime | None) -> 
     if extra.on_due and rules.writing_minutes is None:
         due += timedelta(minutes=extra.minutes)
     elif extra.on_due:
-        due += sum(_lengths(rules, extra), timedelta(0)) - sum(_lengths(rules, ExtraTime()), timedelta(0))
+        due += sum(lengths(rules, extra), timedelta(0)) - sum(lengths(rules, ExtraTime()), timedelta(0))
     if due == rules.due:
         return rules
     late = None if rules.late_until is None else rules.late_until + (due - rules.due)

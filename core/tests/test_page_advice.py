@@ -46,6 +46,10 @@ class AdviceAboutAPage(unittest.TestCase):
         self.assertEqual(prepare(bytes(jpeg)).advice[0].code, Advice.DAMAGED)
         self.assertEqual(run_limited(prepare, bytes(jpeg), 0).advice[0].code, Advice.DAMAGED)
 
+    def test_of_a_picture_with_next_to_no_pixels_only_that_is_said(self) -> None:
+        tiny = cv2.imencode(".png", cv2.resize(cv2.imdecode(np.frombuffer(shot(PLAIN).jpeg, np.uint8), 1), (40, 40)))[1]
+        self.assertEqual(codes(prepare(tiny.tobytes())), {Advice.LOW_RESOLUTION})
+
     def test_a_shadow_that_tone_can_remove_is_not_complained_about(self) -> None:
         self.assertEqual(codes(prepared(replace(PLAIN, hand_shadow=True))), set())
 

@@ -6,13 +6,15 @@ import unittest
 import zlib
 from functools import cache
 
+import cv2
 import numpy as np
+from numpy.typing import NDArray
 
 from folio_camera.handwriting import Style, write_sheet
 from folio_camera.photograph import photograph
 from folio_camera.scene import Scene
 from folio_camera.solutions import great_circles
-from folio_core.page import Likeness, alike, prepare
+from folio_core.page import Likeness, Recipe, alike, prepare, same_picture
 
 from camera_shots import SMALL, sheet, shot  # isort: skip
 
@@ -35,6 +37,25 @@ class SeenBefore(unittest.TestCase):
             other = write_sheet(great_circles()[start : start + 3], Style(), 5)
             page = prepare(photograph(other, Scene(size=SMALL), 4).jpeg)
             self.assertFalse(alike(likeness(Scene(size=SMALL), 1), page.likeness))
+
+    def test_of_one_file_only_the_very_same_page_is(self) -> None:
+        """Two sheets of one printed form: nearly all of their ink is print, and what differs is a few answers."""
+        form = np.full((1169, 827), 255, np.uint8)
+        for row in range(60, 1120, 46):
+            cv2.putText(form, f"{row} Find the great-circle distance ______", (50, row), 0, 0.8, 0, 2)
+        pages = []
+        for answer in ("= 3424.2 nm", "= 57 04.2'"):
+            filled = form.copy()
+            cv2.putText(filled, answer, (500, 560), cv2.FONT_HERSHEY_SCRIPT_SIMPLEX, 1.2, 0, 2)
+            pages.append(filled)
+        first, second = (self.upright(cv2.imencode(".png", page)[1]) for page in pages)
+        again = self.upright(cv2.imencode(".jpg", pages[0], [cv2.IMWRITE_JPEG_QUALITY, 80])[1])
+        self.assertTrue(alike(first, second))  # why pages of one file are held to more
+        self.assertFalse(same_picture(first, second))
+        self.assertTrue(same_picture(first, again))
+
+    def upright(self, file: NDArray[np.uint8]) -> Likeness:
+        return prepare(file.tobytes(), recipe=Recipe(turn=0)).likeness
 
     def test_the_start_of_a_page_is_not_the_page(self) -> None:
         """The same sheet, photographed before and after more was written on it, is known; a third of it is not."""

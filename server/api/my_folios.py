@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from datetime import datetime
+from datetime import datetime, timedelta
 
 from django.db.models import Count, Prefetch, Q
 from django.http import HttpRequest
@@ -11,8 +11,9 @@ from ninja import Router, Schema
 from assignments.models import Assignment, PersonalDue
 from courses.models import Enrolment
 from editions.models import Edition
+from folio_core import clock
 from folio_core.roster import write_extra_time
-from folios.beginning import window_of
+from folios.beginning import terms_for, window_of
 from folios.models import Folio
 from plumbing.requests import moment
 
@@ -23,10 +24,12 @@ router = Router(tags=["my folios"])
 
 
 class FolioLineOut(Schema):
-    """One assignment of a student, begun or not."""
+    """One assignment of a student, begun or not. Minutes with the student's extra time and what was given."""
 
     assignment: AssignmentOut
     window: WindowOut
+    own_writing_minutes: int | None
+    own_handover_minutes: int
     folio_id: int | None
     pages: int
     questions: int | None
@@ -107,12 +110,18 @@ def _line(assignment: Assignment, student_id: int, line: Enrolment | None, now: 
     """``line``: None where the student is off the roster, and has begun work there."""
     folio = next(iter(assignment.own), None)  # type: ignore[attr-defined]
     window = window_of(assignment, student_id, folio, line)
+    terms = folio.terms if folio else terms_for(assignment, student_id, line)
+    writing, handover = clock.lengths(terms.rules, terms.extra)
+    if window.begun and window.writing_ends and window.handover_ends:
+        writing, handover = window.writing_ends - window.begun, window.handover_ends - window.writing_ends
     editions = list(folio.editions.all()) if folio else []
     given_out = folio is not None or (now >= assignment.opens and not assignment.rules.timed)
     removed = set(folio.arrangement.get("removed", [])) if folio else set()
     return FolioLineOut(
         assignment=AssignmentOut.of(assignment),
         window=WindowOut.of(window, now),
+        own_writing_minutes=_minutes(writing) if window.rules.timed else None,
+        own_handover_minutes=_minutes(handover),
         folio_id=folio.pk if folio else None,
         pages=len(set(folio.arrangement.get("order", [])) - removed) if folio else 0,
         questions=assignment.question_count if given_out else None,  # type: ignore[attr-defined]
@@ -121,3 +130,7 @@ def _line(assignment: Assignment, student_id: int, line: Enrolment | None, now: 
         extra_time=write_extra_time(line.extra_factor, line.extra_minutes) if line else "",
         changed=ChangedOut.of(folio, now) if folio else None,
     )
+
+
+def _minutes(length: timedelta) -> int:
+    return round(length / timedelta(minutes=1))

@@ -116,7 +116,7 @@ class Sitting(BrowserTestCase):
         page.get_by_role("link", name="Check and hand in").click()
         page.get_by_role("button", name="Hand in").click()
         expect(page.get_by_role("heading", name="What took how long")).to_be_visible()
-        expect(page.get_by_text("which counts for nothing")).to_be_visible()
+        expect(page.get_by_text("A rehearsal: this counts for nothing.")).to_be_visible()
         self.no_serious_findings(page, "receipt of a rehearsal")
         self.assertFalse(self.assignments["noon-sight"].folios.exists())
 

@@ -24,6 +24,7 @@ from folio_core.page import (
     count_pages,
     prepare,
     run_limited,
+    same_picture,
 )  # fmt: skip
 from folio_core.placing import read_arrangement, read_recipe, write_recipe
 from folios.arrangements import store
@@ -145,8 +146,9 @@ def _seen_before(page: Page) -> list[dict[str, Any]]:
     """Advice that names the earlier page of the folio that shows the same sheet, if one does."""
     mine = Likeness(bytes(page.likeness))
     earlier = page.folio.pages.filter(state=Page.State.READY, pk__lt=page.pk)
-    for other, ink in earlier.values_list("pk", "likeness"):
-        if ink and alike(mine, Likeness(bytes(ink))):
+    for other, original, ink in earlier.values_list("pk", "original", "likeness"):
+        same = same_picture if original == page.original_id else alike
+        if ink and same(mine, Likeness(bytes(ink))):
             return [{"code": Advice.SEEN_BEFORE, "where": None, "other": other}]
     return []
 

@@ -8,7 +8,7 @@ set right, `limits` holds every number that decides.
 from .advise import WORDS, Advice, Finding
 from .errors import PageError, Trouble
 from .kinds import HEAD_BYTES, Kind, kind_of
-from .likeness import Likeness, alike
+from .likeness import Likeness, alike, same_picture
 from .limits import DEFAULT_LIMITS, Limits
 from .measure import Measures
 from .opening import count_pages, too_large_message
@@ -22,5 +22,5 @@ from .taken import moment_taken, taken_before
 __all__ = [
     "DEFAULT_LIMITS", "HEAD_BYTES", "WORDS", "Advice", "Finding", "FirstView", "Kind", "Likeness", "Limits", "Measures",
     "PageError", "Picture", "Prepared", "Recipe", "Sheet", "Tone", "Trouble", "alike", "count_pages", "find_sheet",
-    "kind_of", "moment_taken", "picture", "prepare", "run_limited", "taken_before", "too_large_message",
+    "kind_of", "moment_taken", "picture", "prepare", "run_limited", "same_picture", "taken_before", "too_large_message",
 ]  # fmt: skip

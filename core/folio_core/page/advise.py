@@ -124,6 +124,8 @@ def advise(
     """
     if drawn:
         return (Finding(Advice.NEARLY_EMPTY),) if _empty(measures) else ()
+    if measures.resolution_dpi < limits.UNREADABLE_DPI:  # so few pixels that nothing else can be said
+        return (*((Finding(Advice.DAMAGED),) if damaged else ()), Finding(Advice.LOW_RESOLUTION))
     if not chosen and _no_page(measures, sheet):
         return (*((Finding(Advice.DAMAGED),) if damaged else ()), Finding(Advice.NO_PAGE))
     empty = _empty(measures)

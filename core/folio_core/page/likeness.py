@@ -21,6 +21,7 @@ _SAME_LINE = 0.65  # correlation of the letters of one line once the maps are re
 _ALIKE = 0.85  # share of the writing in such lines
 _LINE_CELLS = 6  # of the map: 7 mm of an A4 page, a line of writing
 _LEAST_INK = 0.0015  # of the map; nearly empty pages all look alike
+_NOISE = 0.005  # of the ink: two codings of one page differ by nothing, a few answers on a full form by 0.02
 _LETTER_CELLS, _WORD_CELLS = 0.8, 4.0  # what is compared is finer than words
 
 
@@ -48,6 +49,13 @@ def alike(one: Likeness, other: Likeness) -> bool:
     if min(a.mean(), b.mean()) < _LEAST_INK * 255:
         return False
     return int(np.count_nonzero(_bits(a) != _bits(b))) <= _FAR_BITS and _agreement(a, b) >= _ALIKE
+
+
+def same_picture(one: Likeness, other: Likeness) -> bool:
+    """Of two pages of one file: a file that holds the same page twice has the same ink twice. Less than that may be two
+    sheets of one printed form, whose print is most of their ink."""
+    a, b = one.map, other.map
+    return bool(a.mean() >= _LEAST_INK * 255 and np.abs(a - b).mean() <= _NOISE * a.mean())
 
 
 def _bits(ink: Map) -> NDArray[np.bool_]:

@@ -49,6 +49,7 @@ GLARE_PAPER_LEVEL = 246  # brighter paper is over-exposed as a whole
 GLARE_SHARE = 0.003  # of the page; none without, 0.04–0.09 under a mirrored lamp
 SHADOW_STEP = 0.33  # no shadow measures up to 0.09, a hand's soft one 0.14–0.19, a hard edge 0.39–0.44
 LIGHT_EVENNESS = 0.35  # darkest to brightest paper; a hand's shadow gives 0.4–0.6
+UNREADABLE_DPI = 25  # a 3 mm x-height is then 3 px: no letter can be told from another
 RESOLUTION_DPI = 100  # a 3 mm x-height is then 12 px; common practice, no source
 WRITING_HEIGHT_PX = 9.0  # common practice, no source
 SHEET_SHARE = 0.22

@@ -82,7 +82,7 @@ class BeforeTheSitting(GettingReady):
         self.work_off_jobs()
         newest, first = self.ready()["test_pictures"]
         self.assertEqual((newest["by_phone"], first["by_phone"]), (False, True))
-        self.assertEqual((first["state"], [one["code"] for one in first["advice"]]), ("judged", ["no_page"]))
+        self.assertEqual((first["state"], [one["code"] for one in first["advice"]]), ("judged", ["low_resolution"]))
         shown = self.as_(self.ilse).get(first["preview"])
         self.assertEqual((shown.status_code, shown.content[:2]), (200, b"\xff\xd8"))
         self.assertEqual(self.as_(self.tobin).get(first["preview"]).status_code, 404)

@@ -109,7 +109,7 @@ describe("changes on their way", () => {
     await saved(store);
     expect(store.shown().arrangement).toEqual(server.state.arrangement);
     expect(store.shown().refusal?.description).toBe("Changed elsewhere meanwhile.");
-    expect(store.shown().past).toEqual(["A change made elsewhere"]);
+    expect(store.shown().past).toEqual(["Changed elsewhere: other questions left blank"]);
     store.refusalSeen();
     expect(store.shown().refusal).toBeNull();
   });
@@ -124,7 +124,7 @@ describe("changes on their way", () => {
     await saved(store);
     expect(server.state.arrangement.left_blank).toEqual(["3"]);
     expect(Object.keys(server.state.arrangement.placements)).toEqual(["2"]);
-    expect(store.shown().past).toEqual(["A change made elsewhere", "2 placed on page 1"]);
+    expect(store.shown().past).toEqual(["Changed elsewhere: other questions left blank", "2 placed on page 1"]);
   });
 
   test("that gave way leave the way back as it was before them", async () => {
@@ -136,7 +136,7 @@ describe("changes on their way", () => {
     store.undo();
     store.change(move([12], 10), "page 3 moved to 1");
     await saved(store);
-    expect(store.shown().past).toEqual(["1a placed on page 1", "A change made elsewhere"]);
+    expect(store.shown().past).toEqual(["1a placed on page 1", "Changed elsewhere: other questions left blank"]);
     store.undoTo(2);
     await saved(store);
     expect(server.state.arrangement).toEqual(fresh());
@@ -267,7 +267,7 @@ describe("news of the server", () => {
     server.elsewhere(setLeftBlank("2", true));
     store.hear(server.state);
     expect(store.shown().arrangement.left_blank).toEqual(["2"]);
-    expect(store.shown().past).toEqual(["1a placed on page 1", "A change made elsewhere"]);
+    expect(store.shown().past).toEqual(["1a placed on page 1", "Changed elsewhere: other questions left blank"]);
     store.undoTo(2);
     await saved(store);
     expect(server.state.arrangement).toEqual(fresh());
@@ -317,7 +317,7 @@ describe("a reload", () => {
     await saved(first.store);
     first.server.elsewhere(setLeftBlank("3", true));
     const { store } = board(first.server, first.memory);
-    expect(store.shown().past).toEqual(["1a placed on page 1", "A change made elsewhere"]);
+    expect(store.shown().past).toEqual(["1a placed on page 1", "Changed elsewhere: other questions left blank"]);
   });
 
   test("goes on from what was known last where the board comes from an older answer", () => {

@@ -6,6 +6,7 @@ import { type Arrangement, carriedTo, type Change, fingerprint, onlyPagesCame } 
 import { boardMemory, type Step } from "./boardMemory";
 import { beforeRetake, retakenBetween, throughRetake } from "./retake";
 import { type Saved, sendArrangement } from "./sendArrangement";
+import { whatChanged } from "./whatChanged";
 
 export type Saving = "saved" | "saving" | "waiting";
 export interface Refusal {
@@ -35,7 +36,7 @@ interface Pending {
   joins?: string;
 }
 const TYPING_MS = 600; // a word that is being typed is sent so often
-const [REFUSED, PASSED] = ["Changed elsewhere", "A change made elsewhere"];
+const REFUSED = "Changed elsewhere";
 
 /**
  * The arrangement of one folio as its student sees it: what the server has, with the changes on their way laid over it.
@@ -83,7 +84,7 @@ export class ArrangementStore extends Observed {
     }
     if (newer.version === this.saved.version) return this.heardOfEdition(newer.changed);
     const { arrangement: before } = this.saved;
-    if (!this.takenAgain(newer.arrangement) && !onlyPagesCame(before, newer.arrangement)) this.passed(this.past, before);
+    if (!this.takenAgain(newer.arrangement) && !onlyPagesCame(before, newer.arrangement)) this.passed(this.past, before, newer.arrangement);
     this.saved = { version: newer.version, arrangement: newer.arrangement, changed: newer.changed };
     this.changed();
   }
@@ -194,7 +195,7 @@ export class ArrangementStore extends Observed {
         this.saved = outcome.saved;
         if (goesOn) continue;
         this.refuse(REFUSED, outcome.message, this.pending);
-        this.passed(this.past, before);
+        this.passed(this.past, before, outcome.saved.arrangement);
       } else {
         this.saved = outcome.saved;
         this.pending = this.pending.slice(1);
@@ -215,8 +216,9 @@ export class ArrangementStore extends Observed {
   }
 
   /** Something was changed elsewhere, after these steps. */
-  private passed(past: readonly Step[], before: Arrangement) {
-    this.past = [...past, { words: PASSED, before, at: serverNow() }];
+  private passed(past: readonly Step[], before: Arrangement, after: Arrangement) {
+    const what = whatChanged(before, after);
+    this.past = [...past, { words: `${REFUSED}${what && `: ${what}`}`, before, at: serverNow() }];
     this.future = [];
   }
 
@@ -234,10 +236,10 @@ export class ArrangementStore extends Observed {
       this.pending = [{ words, change: (now) => carriedTo(wanted, now), past: kept.past.slice(0, -1) }];
     }
     if (alone || (wanted && !missing)) [this.past, this.future] = [kept.past, kept.future];
-    else if (!missing) this.passed(kept.past, seen.arrangement);
+    else if (!missing) this.passed(kept.past, seen.arrangement, server);
     else {
       this.refuse(REFUSED, "The board was changed elsewhere while this change could not be saved.", this.pending);
-      this.passed(this.past, seen.arrangement);
+      this.passed(this.past, seen.arrangement, server);
     }
   }
 

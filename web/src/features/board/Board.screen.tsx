@@ -22,6 +22,7 @@ import { contradictions } from "../../folio/ordering";
 import { ShownPage } from "./page/PagePanel";
 import { PhonePad } from "./phone/PhonePad";
 import { PhonePage } from "./phone/PhonePage";
+import { ChooseFiles } from "./strip/ChooseFiles";
 import { SidesCount } from "./strip/SidesCount";
 import { useActions } from "./useActions";
 import { useArrangement } from "../../folio/useArrangement";
@@ -142,7 +143,7 @@ function LoadedBoard({ board }: { board: BoardData }) {
     <div className={small ? "board board-small" : "board"}>
       <header className="board-top">
         <Masthead help="board" title={board.assignment.title} course={board.assignment.course} tools={paper} />
-        <TimeRail sitting={board} safe={safety(pages.length, uploads)} />
+        <TimeRail sitting={board} safe={safety(board.pages, ids, uploads)} />
       </header>
       <main className="board-table">
         <h1 className="unseen">Board</h1>
@@ -162,10 +163,11 @@ function LoadedBoard({ board }: { board: BoardData }) {
             }}
           />
         </div>
-        {pages.length + coming.length === 0 && open && <Empty timed={board.window.timed} />}
+        {pages.length + coming.length === 0 && open && <Empty timed={board.window.timed} onAdd={add} />}
         {small ? (
           <PhonePage
             {...{ board, pages, coming, arrangement, actions, at, open, placing, add, takeAgain }}
+            onCamera={fine ? () => setSheet("camera") : null}
             onOrder={() => setSheet("order")}
           />
         ) : (
@@ -203,7 +205,12 @@ function LoadedBoard({ board }: { board: BoardData }) {
           </div>
         )}
       </main>
-      {small && <PhonePad {...{ board, pages, arrangement, actions, at, open, placing, add }} />}
+      {small && (
+        <PhonePad
+          {...{ board, pages, arrangement, actions, at, open, placing, add }}
+          line={fine && page && <LabelLine ref={line} {...{ questions, arrangement, ids, actions, onKey }} onHelp={help} />}
+        />
+      )}
       {!small && !hasPages && hasPaper && (
         <aside className="panel board-paper">
           <QuestionPaper assignmentId={assignmentId} />
@@ -243,6 +250,7 @@ function LoadedBoard({ board }: { board: BoardData }) {
             </span>
           ) : (
             <span className={openPages.length > 0 ? "not-yet board-open" : "board-open"}>
+              {openPages.length > 0 && <i className="board-fold" aria-hidden="true" title="Pages with a turned-down corner" />}
               {openPages.length > 0 ? `${count(openPages.length, "page")} not placed` : "every page placed"}
             </span>
           )}
@@ -325,10 +333,13 @@ function WithoutNetwork({ at, zone }: { at: string; zone: string }) {
 }
 
 /** What to do, while there is nothing to look at. */
-function Empty({ timed }: { timed: boolean }) {
+function Empty({ timed, onAdd }: { timed: boolean; onAdd: (files: File[]) => void }) {
   return (
     <section className="board-empty">
-      <h2>Lay your pages here</h2>
+      {/* The whole field opens the chooser: the button's own label is stretched over it. */}
+      <ChooseFiles className="board-empty-add" label="Files to lay here" onFiles={onAdd}>
+        <h2>Lay your pages here</h2>
+      </ChooseFiles>
       <p>
         {timed && "Write first; the clock above shows how long. Then photograph"}
         {!timed && "Photograph"} each sheet from straight above and drop all the pictures anywhere on this screen at once.

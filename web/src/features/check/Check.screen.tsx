@@ -6,6 +6,7 @@ import { answer, api, type Schemas } from "../../shared/api/client";
 import { Masthead } from "../../shared/ui/Masthead";
 import { onTheWay, type Upload } from "../../shared/sending/UploadQueue";
 import { safety, useUploads } from "../../shared/sending/useUploads";
+import { pagesOf } from "../../folio/arrangement";
 import { TimeRail } from "../../folio/TimeRail";
 import { dayAndTime } from "../../shared/time";
 import { Trouble } from "../../shared/ui/Trouble";
@@ -47,7 +48,7 @@ export default function Check() {
           course={board.data?.assignment.course}
           tools={board.data?.assignment.has_paper && <PaperDoor assignmentId={board.data.assignment.id} />}
         />
-        {board.data && <TimeRail sitting={board.data} safe={safety(draft.data?.pages.length ?? 0, uploads)} />}
+        {board.data && <TimeRail sitting={board.data} safe={safety(board.data.pages, pagesOf(board.data.arrangement), uploads)} />}
       </header>
       {board.isError && <Trouble error={board.error} onRetry={() => void board.refetch()} />}
       {draft.isError && <Trouble error={draft.error} onRetry={() => void draft.refetch()} />}

@@ -43,6 +43,11 @@ function Proof({ receipt }: { receipt: ReceiptData }) {
   return (
     <div className="receipt">
       <section aria-labelledby="receipt-head">
+        {receipt.look_back && (
+          <p className="receipt-rehearsal">
+            <strong>A rehearsal: this counts for nothing.</strong>
+          </p>
+        )}
         <h1 id="receipt-head">{receipt.automatic ? "Handed in by itself" : "Handed in"}</h1>
         <p className="receipt-when">
           {dayAndTime(receipt.handed_in_at, zone)}:{clockTime(receipt.handed_in_at, zone, true).slice(-2)}
@@ -60,7 +65,6 @@ function Proof({ receipt }: { receipt: ReceiptData }) {
         <dl className="receipt-facts">
           <Fact term="Edition">
             {receipt.number}
-            {receipt.look_back && " · a rehearsal, which counts for nothing"}
             {!receipt.look_back && receipt.number === receipt.newest && " · the one that counts"}
             {!receipt.look_back && receipt.number !== receipt.newest && ` · edition ${receipt.newest} counts`}
           </Fact>

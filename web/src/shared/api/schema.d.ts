@@ -2341,7 +2341,7 @@ export interface components {
         };
         /**
          * FolioLineOut
-         * @description One assignment of a student, begun or not.
+         * @description One assignment of a student, begun or not. Minutes with the student's extra time and what was given.
          */
         FolioLineOut: {
             assignment: components["schemas"]["AssignmentOut"];
@@ -2354,6 +2354,10 @@ export interface components {
             folio_id: number | null;
             /** Handed In At */
             handed_in_at: string | null;
+            /** Own Handover Minutes */
+            own_handover_minutes: number;
+            /** Own Writing Minutes */
+            own_writing_minutes: number | null;
             /** Pages */
             pages: number;
             /** Questions */

@@ -43,18 +43,33 @@ export function PageTools(props: Props) {
   return (
     <div className="panel-tools">
       <Tone {...{ page, number, arrangement, mayPlace, onChange }} />
-      <button type="button" className="plain" disabled={!mayPlace} onClick={() => turn(270)}>
-        Turn left
-      </button>
-      <button type="button" className="plain" disabled={!mayPlace} onClick={() => turn(90)}>
-        Turn right
-      </button>
-      <button type="button" className="plain" disabled={!mayPlace || !page.found || !page.source} onClick={() => setEditing(page.id)}>
-        Corners
-      </button>
-      <button type="button" className="plain" disabled={!mayAdd} onClick={() => again.current?.click()}>
-        Take again
-      </button>
+      <span className="tool-group" role="group" aria-label={`How page ${number} lies`}>
+        <button type="button" disabled={!mayPlace} onClick={() => turn(270)}>
+          Turn left
+        </button>
+        <button type="button" disabled={!mayPlace} onClick={() => turn(90)}>
+          Turn right
+        </button>
+        <button type="button" disabled={!mayPlace || !page.found || !page.source} onClick={() => setEditing(page.id)}>
+          Corners
+        </button>
+      </span>
+      <span className="tool-group" role="group" aria-label={`Place of page ${number}`}>
+        <button type="button" disabled={isFirst} onClick={() => onShift(-1)} title="Alt ←">
+          Earlier
+        </button>
+        <button type="button" disabled={isLast} onClick={() => onShift(1)} title="Alt →">
+          Later
+        </button>
+      </span>
+      <span className="tool-group" role="group" aria-label={`Picture of page ${number}`}>
+        <button type="button" disabled={!mayAdd} onClick={() => again.current?.click()}>
+          Take again
+        </button>
+        <a href={`/api/originals/${page.original_id}/file`} download>
+          Original<span className="unseen"> file of page {number}</span>
+        </a>
+      </span>
       <input
         ref={again}
         type="file"
@@ -67,18 +82,9 @@ export function PageTools(props: Props) {
           event.target.value = "";
         }}
       />
-      <button type="button" className="plain" disabled={isFirst} onClick={() => onShift(-1)} title="Alt ←">
-        Earlier
-      </button>
-      <button type="button" className="plain" disabled={isLast} onClick={() => onShift(1)} title="Alt →">
-        Later
-      </button>
-      <button type="button" className="plain" disabled={!mayAdd} onClick={onRemove} title="Delete">
+      <button type="button" className="plain tool-remove" disabled={!mayAdd} onClick={onRemove} title="Delete">
         Remove
       </button>
-      <a href={`/api/originals/${page.original_id}/file`} download>
-        Original
-      </a>
       {editing === page.id && page.found && (
         <CornerEditor
           page={page}

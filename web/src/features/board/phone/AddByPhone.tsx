@@ -1,5 +1,5 @@
 import { useRef } from "react";
-import { ACCEPTED } from "../accepted";
+import { ChooseFiles } from "../strip/ChooseFiles";
 
 interface CameraButtonProps {
   /** Large and alone while there is no page; small beside the others later. */
@@ -26,14 +26,10 @@ export function CameraButton({ first, add }: CameraButtonProps) {
 }
 
 export function FilesButton({ add }: { add: (files: File[]) => void }) {
-  const files = useRef<HTMLInputElement>(null);
   return (
-    <>
-      <button type="button" className="plain" onClick={() => files.current?.click()}>
-        Add pages
-      </button>
-      <input ref={files} type="file" hidden multiple accept={ACCEPTED} aria-label="Files to add as pages" onChange={taken(add)} />
-    </>
+    <ChooseFiles className="plain" onFiles={add}>
+      Add pages
+    </ChooseFiles>
   );
 }
 

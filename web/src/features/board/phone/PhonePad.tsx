@@ -1,11 +1,15 @@
+import type { ReactNode } from "react";
 import type { Parts } from "../parts";
 import { CameraButton } from "./AddByPhone";
 import { LabelPad } from "./LabelPad";
 
-type Props = Pick<Parts, "board" | "pages" | "arrangement" | "actions" | "at" | "open" | "placing" | "add">;
+interface Props extends Pick<Parts, "board" | "pages" | "arrangement" | "actions" | "at" | "open" | "placing" | "add"> {
+  /** The line to type on, where there are keys: a small window, or one that is much enlarged. */
+  line: ReactNode;
+}
 
 /** What never leaves a phone's screen: from page to page, the camera, and the questions under the thumb. */
-export function PhonePad({ board, pages, arrangement, actions, at, open, placing, add }: Props) {
+export function PhonePad({ board, pages, arrangement, actions, at, open, placing, add, line }: Props) {
   const page = pages[at];
   if (!page) return null;
   return (
@@ -22,6 +26,7 @@ export function PhonePad({ board, pages, arrangement, actions, at, open, placing
         </button>
         {open && <CameraButton first={false} add={add} />}
       </div>
+      {line}
       <LabelPad
         questions={board.questions}
         arrangement={arrangement}

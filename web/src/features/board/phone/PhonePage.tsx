@@ -15,6 +15,8 @@ import { PageWord } from "../../../folio/WordField";
 
 interface Props extends Parts {
   takeAgain: (picture: File) => void;
+  /** The code for a phone as camera, where this is none itself. */
+  onCamera: (() => void) | null;
 }
 
 const TILE_PX = 58;
@@ -90,6 +92,11 @@ export function PhonePage(props: Props) {
         <p className="phone-add">
           {pages.length === 0 && <CameraButton first add={props.add} />}
           <FilesButton add={props.add} />
+          {props.onCamera && (
+            <button type="button" className="plain" onClick={props.onCamera}>
+              Photograph by phone
+            </button>
+          )}
         </p>
       )}
       {pages.length > 1 && (

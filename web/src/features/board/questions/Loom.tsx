@@ -48,6 +48,7 @@ export function Loom(props: Props) {
           <StripHead
             assignmentId={board.assignment.id}
             pages={pages.length}
+            coming={coming.length}
             mayAdd={props.open}
             mayPlace={props.placing}
             width={width}

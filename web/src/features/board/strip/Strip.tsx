@@ -1,5 +1,6 @@
 import {
-  closestCenter, DndContext, type DragEndEvent, MouseSensor, TouchSensor, useSensor, useSensors,
+  type Announcements, closestCenter, DndContext, type DragEndEvent, MouseSensor, TouchSensor, type UniqueIdentifier, useSensor,
+  useSensors,
 } from "@dnd-kit/core";
 import { horizontalListSortingStrategy, SortableContext } from "@dnd-kit/sortable";
 import { type CSSProperties, type ReactNode, type RefObject, useMemo } from "react";
@@ -26,6 +27,18 @@ interface Props extends Pick<Parts, "board" | "pages" | "coming" | "arrangement"
   children: ReactNode;
 }
 const FIRST_PAGES = 16;
+const HOW_TO_DRAG = { draggable: "To move this page, press Alt with the arrow keys. To place it, type the labels of its questions." };
+
+/** What is said of a page on its way, by its number and not by its id. */
+function inWords(pages: () => Parts["pages"]): Announcements {
+  const number = (id: UniqueIdentifier) => pages().findIndex((page) => page.id === Number(id)) + 1;
+  return {
+    onDragStart: ({ active }) => `Page ${number(active.id)} picked up.`,
+    onDragOver: ({ active, over }) => (over ? `Page ${number(active.id)} is over place ${number(over.id)}.` : undefined),
+    onDragEnd: () => undefined, // what was done is told by the board
+    onDragCancel: ({ active }) => `Page ${number(active.id)} is where it was.`,
+  };
+}
 /** While a page is dragged, the field scrolls only where the pointer is at its very edge (a share of its size). */
 const ONLY_AT_THE_EDGES = { threshold: { x: 0.04, y: 0.03 } };
 
@@ -50,6 +63,7 @@ export function Strip(props: Props) {
     useSensor(TouchSensor, BY_TOUCH),
   );
   const drag = usePageDrag();
+  const announcements = useMemo(() => inWords(() => latest.current.pages), [latest]);
   const onDragEnd = ({ active, over }: DragEndEvent) => {
     const questions = drag.end();
     if (questions) props.onDropOnRow(Number(active.id), questions);
@@ -68,6 +82,7 @@ export function Strip(props: Props) {
           sensors={sensors}
           collisionDetection={closestCenter}
           autoScroll={ONLY_AT_THE_EDGES}
+          accessibility={{ announcements, screenReaderInstructions: HOW_TO_DRAG }}
           onDragStart={({ active, activatorEvent }) => drag.start(items.indexOf(Number(active.id)), activatorEvent)}
           onDragEnd={onDragEnd}
           onDragCancel={() => void drag.end()}

@@ -1,11 +1,13 @@
-import { useId, useRef } from "react";
+import { useId } from "react";
 import { Link } from "react-router";
 import { count } from "../../../shared/words";
-import { ACCEPTED } from "../accepted";
+import { ChooseFiles } from "./ChooseFiles";
 
 interface Props {
   assignmentId: number;
   pages: number;
+  /** Files that are on their way to being pages. */
+  coming: number;
   mayAdd: boolean;
   mayPlace: boolean;
   width: number;
@@ -22,29 +24,19 @@ export const [NARROWEST_PX, WIDEST_PX] = [44, 420];
 
 /** At the head of the strip: how pages come, their order, their size. */
 export function StripHead(props: Props) {
-  const { pages, mayAdd, onAdd, width, onWidth } = props;
-  const files = useRef<HTMLInputElement>(null);
+  const { pages, coming, mayAdd, onAdd, width, onWidth } = props;
   const sizeId = useId();
   return (
     <div className="strip-head">
-      <p className="soft">{pages === 0 ? "No pages yet" : count(pages, "page")}</p>
+      <p className="soft">
+        {pages + coming === 0 ? "No pages yet" : pages > 0 && count(pages, "page")}
+        {coming > 0 && `${pages > 0 ? " · " : ""}${coming} coming`}
+      </p>
       {mayAdd ? (
         <>
-          <button type="button" className="plain strip-add" onClick={() => files.current?.click()} onKeyDown={props.onKey}>
+          <ChooseFiles className="button button-small strip-add" onFiles={onAdd} onKey={props.onKey}>
             Add pages
-          </button>
-          <input
-            ref={files}
-            type="file"
-            multiple
-            hidden
-            accept={ACCEPTED}
-            aria-label="Files to add as pages"
-            onChange={(event) => {
-              onAdd([...(event.target.files ?? [])]);
-              event.target.value = "";
-            }}
-          />
+          </ChooseFiles>
           <p className="soft strip-hint">or drop or paste pictures and PDFs</p>
           <button type="button" className="plain strip-camera" onClick={props.onCamera}>
             Photograph by phone

@@ -72,13 +72,16 @@ export const Tile = memo(function Tile({ id, preview, number, labels, loose, adv
   );
 });
 
-/** Where it is not seen whole, to the middle: walking on then moves the strip once in several steps, and shows what comes. */
+/** Where it is not seen whole, to the middle: walking on then moves the strip once in several steps, and shows what comes.
+ *  Only the strip moves: the window may be scrolled to what is worked on. */
 function bringIntoView(tile: HTMLElement) {
-  const view = tile.closest(".strip-scroll")?.getBoundingClientRect();
+  const strip = tile.closest(".strip-scroll");
+  if (!strip) return;
+  const view = strip.getBoundingClientRect();
   const head = tile.closest(".strip-row")?.querySelector(".strip-head")?.getBoundingClientRect().width ?? 0;
   const { left, right } = tile.getBoundingClientRect();
-  const seen = view && left >= view.left + head && right <= view.right;
-  tile.scrollIntoView({ block: "nearest", inline: seen ? "nearest" : "center" });
+  if (left >= view.left + head && right <= view.right) return;
+  strip.scrollBy({ left: (left + right) / 2 - (view.left + head + view.right) / 2 });
 }
 
 /** A file that is on its way to being a page. */

@@ -1,0 +1,96 @@
+"""Small windows, much enlarged ones and odd pictures: nothing is covered, clipped or out of reach."""
+
+from __future__ import annotations
+
+import re
+
+from PIL import Image
+from playwright.sync_api import expect
+
+from demo import scenario
+from editions.handing_in import hand_in
+from plumbing.requests import moment
+
+from .boards import BoardTestCase
+
+ENLARGED = {"viewport": {"width": 640, "height": 400}}  # 1280 × 800 at 200 %
+_OVERFLOW = "document.documentElement.scrollWidth > document.documentElement.clientWidth"
+
+
+class SmallWindows(BoardTestCase):
+    def test_enlarged_twice_the_label_line_the_phone_code_and_the_keys_are_there(self) -> None:
+        folio = self.folio(3, "1a-b, 2")
+        page = self.board(folio, **ENLARGED)
+        line = page.get_by_label("On page 1:")
+        expect(line).to_be_in_viewport()
+        line.fill("1a-b")
+        page.keyboard.press("Enter")
+        self.until(page, lambda: self.placed(folio) == {"1a": [1], "1b": [1]})
+        expect(page.get_by_label("On page 2:")).to_be_in_viewport()
+        page.get_by_role("button", name="All keys").click()
+        expect(page.get_by_role("dialog")).to_contain_text("next page not placed")
+        page.keyboard.press("Escape")
+        page.get_by_role("button", name="Photograph by phone").click()
+        expect(page.get_by_role("img", name="Code for the phone's camera")).to_be_visible()
+        page.keyboard.press("Escape")
+        self.assertFalse(page.evaluate(_OVERFLOW))
+        self.no_serious_findings(page, "board at 200 %")
+
+    def test_a_page_is_enlarged_to_reading_size_by_one_key(self) -> None:
+        folio = self.folio(2)
+        for width, height, least in ((1024, 640, 480), (1280, 800, 700)):
+            page = self.board(folio, viewport={"width": width, "height": height})
+            page.keyboard.press("+")
+            picture = page.locator(".panel-view img").first
+            self.until(page, lambda picture=picture, least=least: (picture.bounding_box() or {})["width"] >= least)
+            page.keyboard.press("-")
+            self.until(page, lambda picture=picture, least=least: (picture.bounding_box() or {})["width"] < least)
+
+    def test_half_a_sheet_covers_neither_its_number_nor_what_is_on_it(self) -> None:
+        folio = self.folio(0, "1a")
+        page = self.sign_in(scenario.ILSE, path=f"/folios/{folio.pk}")
+        half = self.folder() / "half.png"
+        Image.new("RGB", (300, 1600), "white").save(half)
+        self.add(page, [half])
+        self.tiles(page, 1)
+        picture, number = page.locator(".tile img").bounding_box(), page.locator(".tile strong").bounding_box()
+        assert picture
+        assert number
+        self.assertLessEqual(picture["y"] + picture["height"], number["y"] + 1)
+
+    def test_the_whole_dashed_field_opens_the_chooser(self) -> None:
+        folio = self.folio(0, "1a")
+        page = self.sign_in(scenario.ILSE, path=f"/folios/{folio.pk}")
+        field = page.locator(".board-empty")
+        box = field.bounding_box()
+        assert box
+        with page.expect_file_chooser() as chosen:
+            field.click(position={"x": box["width"] - 8, "y": box["height"] - 8})
+        picture = self.folder() / "page.png"
+        Image.new("RGB", (600, 848), "white").save(picture)
+        chosen.value.set_files([picture])
+        self.tiles(page, 1)
+
+    def test_a_receipt_fits_a_phone(self) -> None:
+        folio = self.folio(2)
+        hand_in(folio, seen_edition=0, now=moment())
+        page = self.sign_in(
+            scenario.ILSE, self.context(viewport={"width": 390, "height": 844}), path=f"/folios/{folio.pk}/editions/1"
+        )
+        expect(page.get_by_role("link", name="Download the bound PDF")).to_be_visible(timeout=60_000)
+        self.assertFalse(page.evaluate(_OVERFLOW))
+
+    def test_what_a_screen_reader_hears_of_a_dragged_page_is_its_number(self) -> None:
+        folio = self.folio(3)
+        page = self.board(folio)
+        first, third = (page.get_by_role("button", name=re.compile(f"^Page {number},")) for number in (1, 3))
+        a, b = first.bounding_box(), third.bounding_box()
+        assert a
+        assert b
+        page.mouse.move(a["x"] + 20, a["y"] + 20)
+        page.mouse.down()
+        page.mouse.move(b["x"] + 20, b["y"] + 20, steps=8)
+        heard = page.locator("[id^=DndLiveRegion]")
+        expect(heard).to_have_text(re.compile(r"^Page 1 is over place \d\.$"))
+        page.keyboard.press("Escape")
+        page.mouse.up()
