@@ -26,6 +26,8 @@ from folio_core.page import (
 )
 from folio_core.page.sandbox import Isolation, frames, isolation, probes
 
+SPARE_BYTES = 150_000_000  # a child that is forked for its page begins with less
+
 
 def picture() -> bytes:
     out = io.BytesIO()
@@ -43,6 +45,16 @@ class WhatADecoderGets(unittest.TestCase):
             sandbox._the_server().end()  # the next is started with this environment
             sandbox._server = None
             self.assertEqual(run_limited(probes.read_environment), "")
+
+    def test_no_more_where_the_child_was_there_before_its_page(self) -> None:
+        """A spare child is made in a quiet moment; it is known by the memory it has in hand."""
+        deadline = time.monotonic() + 60
+        while (found := run_limited(probes.what_a_child_gets))[0] < SPARE_BYTES:
+            self.assertLess(time.monotonic(), deadline, "no spare child was made")
+            time.sleep(0.3)
+        self.assertEqual(found[1], "")
+        self.assertLess(run_limited(probes.what_a_child_gets)[0], SPARE_BYTES)  # it took one page and no other
+        self.assertNotEqual(probes.what_a_child_gets()[1], "")
 
     def test_no_file_of_anybody(self) -> None:
         with tempfile.TemporaryDirectory() as folder:

@@ -12,6 +12,7 @@ Image = NDArray[np.uint8]
 
 _SHRINK = 8  # the paper's light changes slowly; an eighth of the size is enough to follow it
 _LEAST_DEPTH = 10.0  # grey levels below the paper: hard pencil measures 25 and more
+_TURNS = {90: cv2.ROTATE_90_CLOCKWISE, 180: cv2.ROTATE_180, 270: cv2.ROTATE_90_COUNTERCLOCKWISE}
 _STROKE_PX = 9  # in the shrunk picture: wider than any stroke, narrower than a shadow's edge
 
 
@@ -31,7 +32,8 @@ def paper_light(page: Image) -> Image:
 def evened(page: Image, light: Image) -> Image:
     """The page with its light divided out: 255 is blank paper."""
     background = cv2.resize(light, (page.shape[1], page.shape[0]), interpolation=cv2.INTER_LINEAR)
-    return np.asarray(cv2.divide(page, cv2.max(background, 1), scale=255), np.uint8)
+    cv2.max(background, 1, dst=background)
+    return np.asarray(cv2.divide(page, background, dst=background, scale=255), np.uint8)
 
 
 @dataclass(frozen=True, slots=True)
@@ -51,7 +53,7 @@ class Writing:
 
 
 def turned(layer: Image, clockwise: int) -> Image:
-    return np.ascontiguousarray(np.rot90(layer, k=-clockwise // 90)) if clockwise else layer
+    return np.asarray(cv2.rotate(layer, _TURNS[clockwise]), np.uint8) if clockwise else layer
 
 
 def writing_of(page: Image) -> Writing:

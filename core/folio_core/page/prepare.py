@@ -95,9 +95,11 @@ def prepare(
     shrink = middle.shape[1] / width
     with ThreadPoolExecutor(1) as beside:  # OpenCV lets go of the interpreter, so a second core can help
         large = beside.submit(straighten, source.pixels, corners, size)
-        whole = beside.submit(_small_source, middle)
         small = straighten(middle, scaled_corners(corners, shrink), _scaled(size, UPRIGHT_LONG_SIDE_PX))
-        writing = writing_of(small)
+        writing = lying = writing_of(small)
+        tone = Tone.PHOTO if source.drawn and recipe.tone is Tone.CLEAN else recipe.tone
+        toning = beside.submit(lambda: _toned(large.result(), lying, tone))  # as it lies, while the turn is read
+        whole = beside.submit(_small_source, middle)
         one = _one_of_several(source, middle, sheet)
         read = one[2] if one else writing
         found = AS_IT_IS if source.drawn else upright(read.grey, read.ink)
@@ -106,21 +108,20 @@ def prepare(
         lean = found.lean_deg if not straight and turn == found.turn and abs(found.lean_deg) >= LEAN_DEG else 0.0
         size = size if turn % 180 == 0 else size[::-1]
         small, writing = turned(small, turn), writing.turned(turn)
-        tone = Tone.PHOTO if source.drawn and recipe.tone is Tone.CLEAN else recipe.tone
         preview = b"" if lean else _small_jpeg(_toned(small, writing, tone), PREVIEW_LONG_SIDE_PX)
         if early is not None and preview:
             early(FirstView(preview, *size))
-        page = turned(large.result(), turn)
-    if lean:
-        page = straighten(source.pixels, turned_corners(corners, turn), size, lean)
-    measured = sheet.several[0] if one else sheet.corners
-    share = area_px(measured) / (width * height)
-    with ThreadPoolExecutor(1) as beside:
+        page, toned = turned(large.result(), turn), turned(toning.result(), turn)
+        if lean:
+            page = straighten(source.pixels, turned_corners(corners, turn), size, lean)
+            toned = _toned(page, writing, tone)
+        measured = sheet.several[0] if one else sheet.corners
+        share = area_px(measured) / (width * height)
         looked_at = _turned(one, turn) if one else (page, small, writing)
         measuring = beside.submit(measure, *looked_at, max(sheet_size_px(measured)) / scale, share)
-        toned = _toned(page, writing, tone)
         image = png(toned) if toned.ndim == 2 else jpeg(toned, JPEG_QUALITY)
         preview = preview or _small_jpeg(toned, PREVIEW_LONG_SIDE_PX)
+        likeness = likeness_of(writing)
         measures, places = measuring.result()
         places = Places(None, None) if one else places
     return Prepared(
@@ -130,7 +131,7 @@ def prepare(
             measures, places, sheet, found,
             drawn=source.drawn, chosen=recipe.corners is not None, damaged=source.damaged,
         ),
-        likeness=likeness_of(writing), taken=source.taken, image=image, image_width=toned.shape[1],
+        likeness=likeness, taken=source.taken, image=image, image_width=toned.shape[1],
         image_height=toned.shape[0], preview=preview,
         source=whole.result(),
     )  # fmt: skip

@@ -33,7 +33,8 @@ def clean_paper(page: Image, light: Image, ink_contrast: float) -> Image:
     black = float(np.clip(1 - 1.3 * ink_contrast, _LEAST_BLACK, _MOST_BLACK))
     white = 1 - min(_MOST_WHITE_BAND, 0.25 * max(ink_contrast, 0.1))
     curve = np.clip((np.arange(256) / 255 - black) / (white - black), 0, 1)
-    return np.asarray(cv2.LUT(evened(page, light), np.rint(curve * 255).astype(np.uint8)), dtype=np.uint8)
+    even = evened(page, light)
+    return np.asarray(cv2.LUT(even, np.rint(curve * 255).astype(np.uint8), dst=even), dtype=np.uint8)
 
 
 def ink_only(page: Image, writing: Writing) -> Image:

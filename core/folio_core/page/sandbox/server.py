@@ -2,6 +2,9 @@
 
 A fork of a process that is warm takes some milliseconds, a cold start 0.4 s. It is given one end of a socket for each
 page by its control socket, passes that on to the child, and says on it how the child ended where that did not.
+
+While there is nothing to do a spare child waits for the next page, with the memory in hand that a page needs; it takes
+that one page and no other. A page that finds none waiting gets a child that is forked then.
 """
 
 from __future__ import annotations
@@ -15,6 +18,7 @@ import signal
 import socket
 import sys
 import traceback
+from array import array
 from contextlib import suppress
 from dataclasses import dataclass
 from typing import Any, NoReturn
@@ -23,6 +27,7 @@ from ..errors import PageError, Trouble
 from ..limits import Limits
 from . import frames, seccomp, warm
 
+_QUIET_MS = 100  # without a page: then a spare child is made
 _OF_OURS = "folio_core."  # only functions of this package are run
 
 
@@ -33,36 +38,78 @@ class _Child:
     connection: socket.socket
 
 
+@dataclass(frozen=True, slots=True)
+class _Spare:
+    """A child that waits to be given its page."""
+
+    pid: int
+    ended: int
+
+
+@dataclass(frozen=True, slots=True)
+class _Line:
+    """From here to the spare child, of which there is one at a time; made while a socket can still be made."""
+
+    ours: socket.socket
+    theirs: socket.socket
+
+    def give(self, connection: socket.socket) -> None:
+        socket.send_fds(self.ours, [b"."], [connection.fileno()])
+
+    def forget(self) -> None:
+        """What a child that ended did not take: the next one must not."""
+        one = array("i", [0])
+        with suppress(BlockingIOError):
+            while True:  # recv_fds does not pass its flags on (Python 3.11)
+                told = self.theirs.recvmsg(1, socket.CMSG_LEN(one.itemsize), socket.MSG_DONTWAIT)[1]
+                for _, _, given in told:
+                    os.close(array("i", given)[0])
+
+
 def main(descriptor: int) -> None:
     for number in (signal.SIGTERM, signal.SIGINT, signal.SIGHUP):
         signal.signal(number, signal.SIG_IGN)  # it ends when its worker does
     control = _unix_socket(descriptor)
     warm.up()
     gc.collect()
+    line = _Line(*socket.socketpair())
     gc.freeze()  # what is loaded is shared with the children, and not copied by a collection
     frames.send(control, "ready", {"limited_calls": seccomp.allow_only_computing()})
-    _serve(control)
+    _serve(control, line)
 
 
-def _serve(control: socket.socket) -> None:
+def _serve(control: socket.socket, line: _Line) -> None:
     children: dict[int, _Child] = {}  # by each of both descriptors
+    spare: _Spare | None = None
     waiting = select.poll()
     waiting.register(control, select.POLLIN)
     while True:
-        for descriptor, event in waiting.poll():
+        ready = waiting.poll(None if children or spare else _QUIET_MS)
+        if not ready and not children and spare is None:
+            spare = _spare(line)
+            waiting.register(spare.ended, select.POLLIN)
+        for descriptor, event in ready:
             if descriptor == control.fileno():
                 given = socket.recv_fds(control, 1, 1)[1]
                 if not given:
                     _end_all(children)
-                    return
-                child = _begin(_unix_socket(given[0]))
+                    return  # a spare reads the end of its line, and ends
+                if spare is not None and select.select([spare.ended], [], [], 0)[0]:
+                    _bury_spare(spare, waiting)
+                    spare = None
+                child, spare = _given(_unix_socket(given[0]), spare, line), None
                 children[child.ended] = children[child.connection.fileno()] = child
                 waiting.register(child.ended, select.POLLIN)
                 waiting.register(child.connection, 0)  # only whether the worker has hung up
+            elif spare is not None and descriptor == spare.ended:
+                _bury_spare(spare, waiting)
+                spare = None
             elif descriptor in children:
                 child = children[descriptor]
                 if descriptor == child.ended:
                     _bury(child, waiting, children)
+                    if not children and spare is None:
+                        line.forget()
                 elif event:
                     _kill(child)
                     waiting.unregister(child.connection)
@@ -78,6 +125,28 @@ def _begin(connection: socket.socket) -> _Child:
     if pid == 0:
         _child(connection)
     return _Child(pid, os.pidfd_open(pid), connection)
+
+
+def _spare(line: _Line) -> _Spare:
+    pid = os.fork()
+    if pid == 0:
+        _child(line.theirs, waits=True)
+    return _Spare(pid, os.pidfd_open(pid))
+
+
+def _given(connection: socket.socket, spare: _Spare | None, line: _Line) -> _Child:
+    """The page to the child that waits, if one does."""
+    if spare is None:
+        return _begin(connection)
+    line.give(connection)
+    return _Child(spare.pid, spare.ended, connection)
+
+
+def _bury_spare(spare: _Spare, waiting: select.poll) -> None:
+    """Of one that was ended before it had a page, by a machine that is short of memory."""
+    waiting.unregister(spare.ended)
+    os.waitpid(spare.pid, 0)
+    os.close(spare.ended)
 
 
 def _bury(child: _Child, waiting: select.poll, children: dict[int, _Child]) -> None:
@@ -101,14 +170,22 @@ def _end_all(children: dict[int, _Child]) -> None:
         _kill(child)
 
 
-def _child(connection: socket.socket) -> NoReturn:
-    """Nothing of other pages is left open in it, and it never returns."""
+def _child(connection: socket.socket, *, waits: bool = False) -> NoReturn:
+    """Nothing of other pages is left open in it, and it never returns. One that ``waits`` is told by ``connection``
+    which page it is for."""
     status = 1
     try:
         os.closerange(3, connection.fileno())
         os.closerange(connection.fileno() + 1, resource.getrlimit(resource.RLIMIT_NOFILE)[0])
         seccomp.forbid_other_processes()
         warm.after_fork()
+        if waits:
+            warm.take_memory()
+            given = socket.recv_fds(connection, 1, 1)[1]
+            connection.close()
+            if not given:
+                os._exit(0)
+            connection = _unix_socket(given[0])
         _answer(connection)
         status = 0
     except BaseException:
