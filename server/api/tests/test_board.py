@@ -8,6 +8,7 @@ from typing import Any
 from courses.models import Enrolment
 from folio_core.page import WORDS, Advice
 from folios.beginning import create_folio
+from folios.lengthening import lengthen
 from folios.models import Folio
 from pages.models import Page
 from testing.desk import NOW, DeskTestCase, picture
@@ -57,9 +58,9 @@ class TheBoard(DeskTestCase):
         self.send(picture())
         self.work_off_jobs()
         (advice,) = self.board()["pages"][0]["advice"]
-        words = WORDS[Advice.NEARLY_EMPTY]
+        words = WORDS[Advice.LOW_RESOLUTION]
         self.assertEqual(
-            advice, {"code": "nearly_empty", "seen": words.seen, "do": words.do, "where": None, "other": None}
+            advice, {"code": "low_resolution", "seen": words.seen, "do": words.do, "where": None, "other": None}
         )
 
     def test_a_recipe_changed_while_its_page_was_prepared_is_not_overwritten(self) -> None:
@@ -136,6 +137,13 @@ class MyFolios(DeskTestCase):
         latest = self.sitting.due - timedelta(minutes=95 * 1.5 + 10 + 15)
         self.assertEqual(datetime.fromisoformat(line["window"]["latest_full_begin"]), latest)
         self.assertEqual(line["extra_time"], "×1.5 + 10 min")
+        self.assertEqual((line["own_writing_minutes"], line["own_handover_minutes"]), (152, 15))  # 152.5, to the even
+
+    def test_the_minutes_that_are_told_are_those_that_hold_since_the_beginning(self) -> None:
+        create_folio(self.sitting, self.tobin, NOW)
+        lengthen(self.sitting, 20, only=None, by_name="Corin", now=NOW)
+        line = next(one for one in self.work_of(self.tobin)["folios"] if one["assignment"]["title"] == "Midterm")
+        self.assertEqual((line["own_writing_minutes"], line["own_handover_minutes"]), (115, 15))
 
     def test_an_instructor_sees_how_many_have_handed_in_counting_each_once(self) -> None:
         self.send(picture())

@@ -48,7 +48,7 @@ class BeforeTheSitting(GettingReady):
         originals = "/api/camera/originals?name=page.jpg"
         early = self.as_(None).put(originals, picture(), BYTES, headers=self.phone(secret))
         self.assertEqual((early.status_code, early.json()["code"]), (409, "not_begun"))
-        self.at(days=2)
+        self.at(days=1)
         folio = create_folio(self.sitting, self.ilse, moment())
         taken = self.as_(None).put(originals, picture(), BYTES, headers=self.phone(secret))
         self.assertEqual(taken.status_code, 200, taken.content)
@@ -100,7 +100,7 @@ class BeforeTheSitting(GettingReady):
         self.work_off_jobs()
         [one] = self.ready()["test_pictures"]
         self.assertEqual((one["state"], one["preview"]), ("failed", ""))
-        self.assertIn("cannot be opened", one["message"])
+        self.assertIn("cannot be read", one["message"])
         wrong = self.as_(self.ilse).put(f"{self.base}/test-picture", b"no picture", BYTES)
         self.assertEqual(wrong.status_code, 422)
 

@@ -21,7 +21,13 @@ export default function AskLink() {
         <Themed>
           <Form layout="vertical" requiredMark={false} onFinish={(values: Schemas["LinkAskedIn"]) => ask.mutate(values)}>
             <Form.Item name="email" label="Mail address" rules={[{ required: true, message: "Type your mail address." }]}>
-              <Input type="email" autoComplete="username" inputMode="email" />
+              <Input
+                // eslint-disable-next-line jsx-a11y/no-autofocus -- the screen is for nothing else than this form
+                autoFocus
+                type="email"
+                autoComplete="username"
+                inputMode="email"
+              />
             </Form.Item>
             <Button type="primary" htmlType="submit" block loading={ask.isPending}>
               Send me a link

@@ -45,7 +45,13 @@ export default function SignIn() {
       <Themed>
         <Form form={form} layout="vertical" requiredMark={false} onFinish={(values: Schemas["Credentials"]) => signIn.mutate(values)}>
           <Form.Item name="email" label="Mail address" rules={[{ required: true, message: "Type your mail address." }]}>
-            <Input type="email" autoComplete="username" inputMode="email" />
+            <Input
+              // eslint-disable-next-line jsx-a11y/no-autofocus -- the screen is for nothing else than this form
+              autoFocus
+              type="email"
+              autoComplete="username"
+              inputMode="email"
+            />
           </Form.Item>
           <Form.Item name="password" label="Password" rules={[{ required: true, message: "Type your password." }]}>
             <Input.Password autoComplete="current-password" />

@@ -27,7 +27,16 @@ export function Typed({ letters: given, onSecret }: { letters: string; onSecret:
         )}
         <p>
           <label htmlFor={`${id}f`}>The six figures {given ? "on the computer's screen" : "beside them"}</label>
-          <input id={`${id}f`} value={figures} inputMode="numeric" autoComplete="one-time-code" maxLength={9} onChange={(event) => setFigures(event.target.value)} />
+          <input
+            id={`${id}f`}
+            value={figures}
+            // eslint-disable-next-line jsx-a11y/no-autofocus -- the screen is for nothing else than this field
+            autoFocus={given !== ""}
+            inputMode="numeric"
+            autoComplete="one-time-code"
+            maxLength={9}
+            onChange={(event) => setFigures(event.target.value)}
+          />
         </p>
         {ask.error && <Trouble error={ask.error} />}
         <p className="shooting-buttons">
