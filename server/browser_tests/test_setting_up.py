@@ -169,6 +169,21 @@ class Staff(BrowserTestCase):
         expect(page.get_by_text("Somebody else changed this meanwhile")).to_be_visible()
         expect(title).to_have_value("Set by another")
 
+    def test_the_rules_of_the_paper_are_picked_here_and_told_to_students(self) -> None:
+        exam = self.assignments["noon-sight"]
+        page = self.sign_in(scenario.INSTRUCTOR, path=f"/setting-up/{exam.pk}")
+        picked = page.get_by_role("checkbox", name="circle the final answer")
+        expect(page.get_by_role("checkbox", name="dark ink")).to_be_checked()
+        expect(picked).not_to_be_checked()
+        picked.check()
+        page.get_by_role("checkbox", name="flat and evenly lit").uncheck()
+        page.get_by_label("Title", exact=True).focus()
+        self.until(page, lambda: "circle_final_answer" in Assignment.objects.get(pk=exam.pk).paper_rules)
+        expect(page.get_by_text("All of it is saved.")).to_be_visible()
+        student = self.sign_in(scenario.ILSE, path=f"/assignments/{exam.pk}")
+        expect(student.get_by_text("Circle the final answer of each part.")).to_be_visible()
+        expect(student.get_by_text("Lay the sheet flat", exact=False)).to_have_count(0)
+
     def test_the_map_in_one_line_keeps_titles_and_what_students_placed_is_asked_about(self) -> None:
         assignment = self.assignments["great-circles"]
         first = assignment.questions.earliest("position")

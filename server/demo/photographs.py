@@ -8,6 +8,7 @@ from collections.abc import Iterable
 from concurrent.futures import ProcessPoolExecutor
 from dataclasses import dataclass, replace
 from datetime import UTC, datetime, timedelta
+from functools import partial
 from multiprocessing import get_context
 from pathlib import Path
 
@@ -34,7 +35,7 @@ def take(folder: Path, rolls: Iterable[Roll]) -> dict[int, list[Photo]]:
     missing = [task for task in tasks if _truth(*task) is None]
     if missing:
         with ProcessPoolExecutor(2, mp_context=get_context("spawn")) as pool:
-            list(pool.map(_take_one, missing))
+            list(pool.map(partial(_take_one, began=datetime.now(UTC)), missing))
     photos: dict[int, list[Photo]] = {}
     for task in tasks:
         truth = _truth(*task)
@@ -66,14 +67,15 @@ def _truth_path(folder: Path, roll: Roll, number: int) -> Path:
     return folder / ".truth" / photo.parent.relative_to(folder) / f"{photo.stem}.json"
 
 
-def _take_one(task: tuple[Path, Roll, int]) -> None:
+def _take_one(task: tuple[Path, Roll, int], began: datetime) -> None:
+    """Dated as of when all of them are taken: the work of the scenario opened the day before."""
     folder, roll, number = task
     path, one = _path(folder, roll, number), roll.set
     path.parent.mkdir(parents=True, exist_ok=True)
     seed, sheet = one.seed * 100 + number + 1, one.sheets[number]
     heading = f"{one.person.first} {one.person.last}  {one.person.number}"
     written = write_sheet(_answers(roll, sheet.labels), one.style, seed, heading=heading)
-    taken = datetime(2026, 11, 23, 15, 40, tzinfo=UTC) + timedelta(seconds=20 * number)
+    taken = began + timedelta(seconds=20 * number)
     shot = photograph(written, replace(sheet.scene, taken=taken), seed)
     path.write_bytes(shot.jpeg)
     tops = {name: round(at.top, 4) for name, at in zip(sheet.labels, shot.labels, strict=True)}

@@ -48,7 +48,7 @@ class BeforeTheSitting(GettingReady):
         originals = "/api/camera/originals?name=page.jpg"
         early = self.as_(None).put(originals, picture(), BYTES, headers=self.phone(secret))
         self.assertEqual((early.status_code, early.json()["code"]), (409, "not_begun"))
-        self.at(days=1)
+        self.at(hours=3)
         folio = create_folio(self.sitting, self.ilse, moment())
         taken = self.as_(None).put(originals, picture(), BYTES, headers=self.phone(secret))
         self.assertEqual(taken.status_code, 200, taken.content)

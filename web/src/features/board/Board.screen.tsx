@@ -251,7 +251,7 @@ function LoadedBoard({ board }: { board: BoardData }) {
           ) : (
             <span className={openPages.length > 0 ? "not-yet board-open" : "board-open"}>
               {openPages.length > 0 && <i className="board-fold" aria-hidden="true" title="Pages with a turned-down corner" />}
-              {openPages.length > 0 ? `${count(openPages.length, "page")} not placed` : "every page placed"}
+              {openPages.length > 0 ? `${count(openPages.length, "page")} not placed` : hasPages && "every page placed"}
             </span>
           )}
         </span>

@@ -8,10 +8,24 @@ import { keepAnEyeOn } from "../../shared/unsaved";
 type Work = Schemas["SettingUpOut"];
 export type SettingUpFields = Omit<Schemas["SettingUpIn"], "version">;
 type Name = keyof SettingUpFields;
-const NAMES: Name[] = [
-  "title", "instructions", "instructions_before", "opens", "due", "late_until", "writing_minutes", "handover_minutes",
-  "due_cuts_sitting", "placing_minutes", "pledge_minutes", "offers_rehearsal", "whole_work",
-];
+/** All of them: one that is left out does not compile. */
+const EVERY: Record<Name, true> = {
+  title: true,
+  instructions: true,
+  instructions_before: true,
+  opens: true,
+  due: true,
+  late_until: true,
+  writing_minutes: true,
+  handover_minutes: true,
+  due_cuts_sitting: true,
+  placing_minutes: true,
+  pledge_minutes: true,
+  offers_rehearsal: true,
+  whole_work: true,
+  paper_rules: true,
+};
+const NAMES = Object.keys(EVERY) as Name[];
 const TYPING_MS = 700;
 
 /**

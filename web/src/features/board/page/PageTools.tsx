@@ -66,7 +66,7 @@ export function PageTools(props: Props) {
         <button type="button" disabled={!mayAdd} onClick={() => again.current?.click()}>
           Take again
         </button>
-        <a href={`/api/originals/${page.original_id}/file`} download>
+        <a className="tool" href={`/api/originals/${page.original_id}/file`} download>
           Original<span className="unseen"> file of page {number}</span>
         </a>
       </span>
