@@ -15,7 +15,9 @@ from .film import film, flags
 
 def main() -> int:
     parser = argparse.ArgumentParser(prog="./folio camera", description=__doc__)
-    parser.add_argument("address", help="the link the board shows under the code, at “Photograph by phone”")
+    parser.add_argument(
+        "address", help="the short one beside the code, at “Photograph by phone”; its window asks for the six figures"
+    )
     parser.add_argument(
         "pictures", nargs="*", type=Path, help="photographs; without any, those on Ilse's phone of the demo"
     )

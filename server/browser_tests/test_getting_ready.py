@@ -51,6 +51,7 @@ class BeforeTheClock(BoardTestCase):
         expect(page.get_by_text("The test picture arrived", exact=False).first).to_be_visible()
         self.no_serious_findings(page, "getting ready")
         page.get_by_role("button", name="Link a phone").click()
+        expect(page.locator(".invitation-typed")).to_have_count(2)
         address, figures = page.locator(".invitation-typed").all_inner_texts()
         phone = self.watched(self.context(**PHONE))
         phone.goto(f"http://{address}")

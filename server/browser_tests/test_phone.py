@@ -172,7 +172,7 @@ class PhoneAsCamera(BoardTestCase):
             expect(board.get_by_text("A phone is ready.")).to_be_visible()
             for number in (1, 2):
                 phone.get_by_role("button", name=f"Photograph page {number}").tap()
-                phone.get_by_role("button", name="Take again").tap()
+                phone.get_by_role("button", name="Take again", exact=True).tap()
                 phone.get_by_role("button", name=f"Photograph page {number}").tap()
                 expect(phone.locator(".shooting-look")).to_be_visible()
                 phone.evaluate(f"window.kept = ({_SMALL})('.shooting-look')")

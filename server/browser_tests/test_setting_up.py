@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from pathlib import Path
 
-from playwright.sync_api import Locator, Page, expect
+from playwright.sync_api import Locator, Page, Route, expect
 
 from assignments.models import Assignment
 from assignments.printed_paper import Heading, printed_paper
@@ -175,10 +175,16 @@ class Staff(BrowserTestCase):
         picked = page.get_by_role("checkbox", name="circle the final answer")
         expect(page.get_by_role("checkbox", name="dark ink")).to_be_checked()
         expect(picked).not_to_be_checked()
+        held: list[Route] = []
+        page.route("**/setting-up", lambda route: held.append(route), times=1)
         picked.check()
-        page.get_by_role("checkbox", name="flat and evenly lit").uncheck()
         page.get_by_label("Title", exact=True).focus()
-        self.until(page, lambda: "circle_final_answer" in Assignment.objects.get(pk=exam.pk).paper_rules)
+        self.until(page, lambda: len(held) == 1)
+        page.get_by_role("checkbox", name="flat and evenly lit").uncheck()  # while the first is on its way
+        page.get_by_label("Title", exact=True).focus()
+        held[0].continue_()
+        rules = lambda: Assignment.objects.get(pk=exam.pk).paper_rules  # noqa: E731
+        self.until(page, lambda: "circle_final_answer" in rules() and "flat" not in rules())
         expect(page.get_by_text("All of it is saved.")).to_be_visible()
         student = self.sign_in(scenario.ILSE, path=f"/assignments/{exam.pk}")
         expect(student.get_by_text("Circle the final answer of each part.")).to_be_visible()

@@ -40,6 +40,8 @@ export function useFields(work: Work) {
   const latest = useRef({ edited, work });
   const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
   const busy = useRef(false);
+  const again = useRef(false);
+  const saveLatest = useRef(() => Promise.resolve());
   useEffect(() => {
     latest.current = { edited, work };
   });
@@ -47,7 +49,11 @@ export function useFields(work: Work) {
 
   const save = useCallback(async () => {
     clearTimeout(timer.current);
-    if (busy.current) return;
+    if (busy.current) {
+      again.current = true; // it is saved behind the one that is under way
+      return;
+    }
+    again.current = false;
     const { edited: sent, work: known } = latest.current;
     if (Object.keys(sent).length === 0) return setState("saved");
     busy.current = true;
@@ -70,8 +76,13 @@ export function useFields(work: Work) {
     } finally {
       busy.current = false;
       setState(Object.keys(latest.current.edited).length === 0 ? "saved" : "typing");
+      if (again.current) timer.current = setTimeout(() => void saveLatest.current(), 0);
     }
   }, [id, queries]);
+
+  useEffect(() => {
+    saveLatest.current = save;
+  });
 
   const change = (wanted: Partial<SettingUpFields>) => {
     setEdited((now) => ({ ...now, ...wanted }));

@@ -37,13 +37,16 @@ export function StripHead(props: Props) {
           <ChooseFiles className="button button-small strip-add" onFiles={onAdd} onKey={props.onKey}>
             Add pages
           </ChooseFiles>
-          <p className="soft strip-hint">or drop or paste pictures and PDFs</p>
-          <button type="button" className="plain strip-camera" onClick={props.onCamera}>
-            Photograph by phone
-          </button>
-          <button type="button" className="plain" onClick={props.onHere}>
-            Photograph here
-          </button>
+          <p className="soft strip-hint">or drop or paste them</p>
+          <p>
+            Photograph{" "}
+            <button type="button" className="plain" aria-label="Photograph by phone" onClick={props.onCamera}>
+              by phone
+            </button>{" "}
+            <button type="button" className="plain" aria-label="Photograph here" onClick={props.onHere}>
+              here
+            </button>
+          </p>
         </>
       ) : (
         <p className="soft">Closed for pages</p>
