@@ -28,6 +28,11 @@ new MutationObserver((_, tiles) => {
   tiles.disconnect();
   requestAnimationFrame(() => requestAnimationFrame(() => { window.__useful = performance.now(); }));
 }).observe(document, { childList: true, subtree: true });
+new MutationObserver((_, headings) => {
+  if (!document.querySelector('h1')) return;
+  headings.disconnect();
+  window.__first = performance.now();
+}).observe(document, { childList: true, subtree: true });
 """
 
 
@@ -64,12 +69,15 @@ def felt(page: Page) -> list[float]:
     return sorted([*told, *[UNTOLD_MS] * (made - len(told))])
 
 
-def scripts(page: Page) -> int:
-    """Bytes of all JavaScript that was fetched, as it came over the line."""
+def scripts(page: Page, *, first: bool = False) -> int:
+    """Bytes of all JavaScript that was fetched, as it came over the line. ``first``: only of what was asked for before
+    the screen's heading stood there; what the browser fetches when it has nothing to do comes after that."""
     return int(
         page.evaluate(
-            "performance.getEntriesByType('resource').filter(one => one.name.endsWith('.js'))"
-            ".reduce((sum, one) => sum + one.encodedBodySize, 0)"
+            "until => performance.getEntriesByType('resource').filter(one => one.name.endsWith('.js'))"
+            ".filter(one => !until || one.startTime < window.__first)"
+            ".reduce((sum, one) => sum + one.encodedBodySize, 0)",
+            first,
         )
     )
 

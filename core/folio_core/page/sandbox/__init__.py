@@ -156,6 +156,16 @@ def _the_server() -> _Server:
         return _server
 
 
+def start_beside() -> None:
+    """Start the fork server beside whatever else this process begins with; the first page waits for both."""
+
+    def start() -> None:
+        with suppress(PageError):  # tried again, and told of, by whoever needs it
+            _the_server()
+
+    threading.Thread(target=start, daemon=True).start()
+
+
 def _started() -> _Server:
     if launch.can_isolate():
         try:
