@@ -43,6 +43,7 @@ export function StripHead(props: Props) {
             <button type="button" className="plain" aria-label="Photograph by phone" onClick={props.onCamera}>
               by phone
             </button>{" "}
+            or{" "}
             <button type="button" className="plain" aria-label="Photograph here" onClick={props.onHere}>
               here
             </button>
