@@ -38,7 +38,7 @@ export function StripHead(props: Props) {
             Add pages
           </ChooseFiles>
           <p className="soft strip-hint">or drop or paste them</p>
-          <p>
+          <p className="strip-photograph">
             Photograph{" "}
             <button type="button" className="plain" aria-label="Photograph by phone" onClick={props.onCamera}>
               by phone
