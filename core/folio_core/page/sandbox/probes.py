@@ -29,8 +29,8 @@ def read_environment() -> str:
     return " ".join([*secrets, *(each for each in parent.split("\0") if each.startswith("FOLIO"))])
 
 
-def what_a_child_gets() -> tuple[int, str]:
-    """Bytes of memory this process has in hand (proc(5), resident), and all that the other probes get."""
+def what_a_child_gets() -> tuple[int, str, int]:
+    """Bytes of memory this process has in hand (proc(5), resident), all that the other probes get, and its number."""
     resident = int(Path("/proc/self/statm").read_text().split()[1]) * resource.getpagesize()
     got = [
         read_environment(),
@@ -40,7 +40,7 @@ def what_a_child_gets() -> tuple[int, str]:
         start_program(),
         stop_others(),
     ]
-    return resident, " ".join(each for each in got if each)
+    return resident, " ".join(each for each in got if each), os.getpid()
 
 
 def read_file(path: str) -> str:
