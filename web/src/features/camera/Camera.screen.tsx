@@ -11,16 +11,11 @@ import { Trouble } from "../../shared/ui/Trouble";
 import { count } from "../../shared/words";
 import "./Camera.css";
 import { askCamera, cameraLine, lastSecret, remember, secretOf } from "./cameraLine";
+import { PHONE } from "./phone";
 import { Taken, type TakenPage } from "./Taken";
 import { TestShot } from "./TestShot";
 import { Typed } from "./Typed";
 import { queryKeys } from "../../shared/queryKeys";
-
-export const PHONE = {
-  offer: "Use the phone's own camera",
-  label: "The phone's own camera",
-  without: "The live view is not allowed or not possible here. The phone's own camera does it as well.",
-};
 
 /** A phone that was given the link: it photographs pages into one folio, and does nothing else. */
 export default function Camera() {

@@ -6,8 +6,8 @@ import { Shooting } from "../../folio/shooting/Shooting";
 import type { Schemas } from "../../shared/api/client";
 import { queryKeys } from "../../shared/queryKeys";
 import { Trouble } from "../../shared/ui/Trouble";
-import { PHONE } from "./Camera.screen";
 import { rememberLast, sendTestPicture } from "./cameraLine";
+import { PHONE } from "./phone";
 
 /** Before the work is begun: one picture, to see that it arrives and how it is judged. */
 export function TestShot({ told, secret }: { told: Schemas["CameraOut"]; secret: string }) {
