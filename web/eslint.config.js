@@ -25,7 +25,12 @@ export default tseslint.config(
   jsxA11y.flatConfigs.recommended,
   {
     plugins: { "react-hooks": reactHooks, "import-x": importX },
-    settings: { "import-x/resolver-next": [createTypeScriptImportResolver({ project: "tsconfig.json" })] },
+    settings: {
+      "import-x/resolver-next": [createTypeScriptImportResolver({ project: "tsconfig.json" })],
+      // Without these no TypeScript file is followed, and no circle is found.
+      "import-x/extensions": [".ts", ".tsx"],
+      "import-x/parsers": { "@typescript-eslint/parser": [".ts", ".tsx"] },
+    },
     rules: {
       "react-hooks/rules-of-hooks": "error",
       "react-hooks/exhaustive-deps": "error",

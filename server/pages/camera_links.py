@@ -13,6 +13,7 @@ from django.db.models import F, Q
 from django.utils.crypto import constant_time_compare, salted_hmac
 
 from assignments.models import Assignment
+from courses.joining import ALPHABET
 from folio_core import clock
 from folios.models import Folio, folio_topic
 from live.announcing import announce
@@ -25,8 +26,6 @@ LASTS = timedelta(days=1)  # of untimed work, which may be open for weeks; in a 
 LASTS_BEFORE = timedelta(days=14)  # of one that is made before the work is begun
 MOST = 4  # at a time: a phone or two, and those that were lost
 MOST_WRONG_FIGURES = 5
-# Letters and digits that are not taken for each other, as in the codes of courses.
-_ALPHABET = "ACDEFGHJKMNPQRTWXY34679"
 _LETTERS = 5
 ENDED = (
     "This camera link has ended. Open a new one on the computer, at “Photograph by phone”. "
@@ -150,7 +149,7 @@ def _tell_board(link: CameraLink) -> None:
 
 def _new_letters() -> str:
     while True:
-        letters = "".join(secrets.choice(_ALPHABET) for _ in range(_LETTERS))
+        letters = "".join(secrets.choice(ALPHABET) for _ in range(_LETTERS))
         if not CameraLink.objects.filter(letters=letters).exists():
             return letters
 
