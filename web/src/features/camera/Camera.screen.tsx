@@ -7,6 +7,7 @@ import { Problem } from "../../shared/api/problem";
 import { cameraOf, cameraQueue, goOnFor } from "../../shared/sending/queues";
 import { onTheWay, type Upload } from "../../shared/sending/UploadQueue";
 import { correctClock, dayAndTime } from "../../shared/time";
+import { lazily } from "../../shared/ui/later";
 import { Trouble } from "../../shared/ui/Trouble";
 import { count } from "../../shared/words";
 import "./Camera.css";
@@ -14,8 +15,9 @@ import { askCamera, cameraLine, lastSecret, remember, secretOf } from "./cameraL
 import { PHONE } from "./phone";
 import { Taken, type TakenPage } from "./Taken";
 import { TestShot } from "./TestShot";
-import { Typed } from "./Typed";
 import { queryKeys } from "../../shared/queryKeys";
+
+const Typed = lazily(async () => (await import("./Typed")).Typed);
 
 /** A phone that was given the link: it photographs pages into one folio, and does nothing else. */
 export default function Camera() {

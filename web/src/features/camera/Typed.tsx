@@ -1,50 +1,49 @@
 import { useMutation } from "@tanstack/react-query";
-import { useId, useState } from "react";
+import { Form, Input } from "antd";
+import { Button } from "../../shared/ui/Button";
+import { Themed } from "../../shared/ui/Themed";
 import { Trouble } from "../../shared/ui/Trouble";
 import { askSecret } from "./cameraLine";
 
+interface Fields {
+  letters: string;
+  figures: string;
+}
+
 /** The address was typed by hand: the figures that the computer shows prove that one sits before it. */
-export function Typed({ letters: given, onSecret }: { letters: string; onSecret: (secret: string) => void }) {
-  const id = useId();
-  const [letters, setLetters] = useState(given);
-  const [figures, setFigures] = useState("");
-  const ask = useMutation({ mutationFn: () => askSecret(letters, figures), onSuccess: onSecret });
+export function Typed({ letters, onSecret }: { letters: string; onSecret: (secret: string) => void }) {
+  const ask = useMutation({
+    mutationFn: (typed: Fields) => askSecret(letters || typed.letters, typed.figures),
+    onSuccess: onSecret,
+  });
   return (
     <main className="camera camera-words">
       <h1>Inked Folio camera</h1>
-      <form
-        className="camera-typed"
-        onSubmit={(event) => {
-          event.preventDefault();
-          ask.mutate();
-        }}
-      >
-        {!given && (
-          <p>
-            <label htmlFor={`${id}l`}>Letters at the end of the address on the computer's screen</label>
-            <input id={`${id}l`} value={letters} autoCapitalize="characters" autoComplete="off" spellCheck={false} onChange={(event) => setLetters(event.target.value)} />
-          </p>
-        )}
-        <p>
-          <label htmlFor={`${id}f`}>The six figures {given ? "on the computer's screen" : "beside them"}</label>
-          <input
-            id={`${id}f`}
-            value={figures}
-            // eslint-disable-next-line jsx-a11y/no-autofocus -- the screen is for nothing else than this field
-            autoFocus={given !== ""}
-            inputMode="numeric"
-            autoComplete="one-time-code"
-            maxLength={9}
-            onChange={(event) => setFigures(event.target.value)}
-          />
-        </p>
-        {ask.error && <Trouble error={ask.error} />}
-        <p className="shooting-buttons">
-          <button type="submit" className="shooting-first" disabled={!letters.trim() || figures.replace(/\D/g, "").length !== 6 || ask.isPending}>
+      {ask.error && <Trouble error={ask.error} />}
+      <Themed>
+        <Form layout="vertical" size="large" requiredMark={false} className="camera-typed" onFinish={(typed: Fields) => ask.mutate(typed)}>
+          {!letters && (
+            <Form.Item
+              name="letters"
+              label="Letters at the end of the address on the computer's screen"
+              rules={[{ required: true, message: "Type the letters." }]}
+            >
+              <Input autoCapitalize="characters" autoComplete="off" spellCheck={false} maxLength={40} />
+            </Form.Item>
+          )}
+          <Form.Item
+            name="figures"
+            label={`The six figures ${letters ? "on the computer's screen" : "beside them"}`}
+            rules={[{ required: true, pattern: /^\s*\d{3}\s*\d{3}\s*$/, message: "Type all six figures." }]}
+          >
+            {/* eslint-disable-next-line jsx-a11y/no-autofocus -- the screen is for nothing else than this field */}
+            <Input autoFocus={letters !== ""} inputMode="numeric" autoComplete="one-time-code" maxLength={9} />
+          </Form.Item>
+          <Button first type="submit" busy={ask.isPending}>
             Link this phone
-          </button>
-        </p>
-      </form>
+          </Button>
+        </Form>
+      </Themed>
     </main>
   );
 }
