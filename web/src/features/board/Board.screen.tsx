@@ -243,14 +243,14 @@ function LoadedBoard({ board }: { board: BoardData }) {
           <strong>
             {answered} of {questions.length}
           </strong>{" "}
-          questions settled{" "}
+          {small ? "settled" : "questions settled"}{" "}
           {small && saving === "waiting" ? (
             <span className="red board-open" aria-hidden="true">
               No network: kept here
             </span>
           ) : (
             <span className={openPages.length > 0 ? "not-yet board-open" : "board-open"}>
-              {openPages.length > 0 && <i className="board-fold" aria-hidden="true" title="Pages with a turned-down corner" />}
+              {openPages.length > 0 && !small && <i className="board-fold" aria-hidden="true" title="Pages with a turned-down corner" />}
               {openPages.length > 0 ? `${count(openPages.length, "page")} not placed` : hasPages && "every page placed"}
             </span>
           )}
