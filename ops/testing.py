@@ -61,12 +61,12 @@ def _jobs(*, checks: bool, quick: bool) -> list[Job]:
 
 def _test_jobs(*, quick: bool) -> Iterable[Job]:
     apps = sorted(path.parent.name for path in SERVER.glob("*/tests") if path.parent != _BROWSER)
-    yield Job("server", 230, labels=tuple(apps))
+    yield Job("server", 130, labels=tuple(apps))
     slow = {"test_page_finding", "test_page_advice", "test_page_formats", "test_page_properties"}
     core = sorted(path.stem for path in (CORE / "tests").glob("test_*.py"))
-    yield Job("core, pictures", 90, labels=tuple(name for name in core if name in slow))
-    yield Job("core", 80, labels=tuple(name for name in core if name not in slow))
-    yield Job("ops", 60, labels=(str(ROOT / "ops" / "tests"),))
+    yield Job("core, pictures", 110, labels=tuple(name for name in core if name in slow))
+    yield Job("core", 95, labels=tuple(name for name in core if name not in slow))
+    yield Job("ops", 40, labels=(str(ROOT / "ops" / "tests"),))
     if not quick:
         for path in sorted(_BROWSER.glob("test_*.py")):
             yield Job(f"browser, {path.stem[5:]}", 100, labels=(f"browser_tests.{path.stem}",))
@@ -74,7 +74,7 @@ def _test_jobs(*, quick: bool) -> Iterable[Job]:
 
 def _checks() -> Iterable[Job]:
     django = (str(PYTHON), "manage.py")
-    yield Job("mypy", 40, command=(str(_BIN / "mypy"),))
+    yield Job("mypy", 20, command=(str(_BIN / "mypy"),))
     yield Job("eslint", 20, command=("npm", "run", "--silent", "lint"), folder=WEB)
     yield Job("front end's rules (vitest)", 15, command=("npm", "run", "--silent", "test"), folder=WEB)
     yield Job("tsc", 10, command=("npm", "run", "--silent", "typecheck"), folder=WEB)
