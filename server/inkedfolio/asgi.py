@@ -11,11 +11,14 @@ os.environ.setdefault("DJANGO_SETTINGS_MODULE", "inkedfolio.settings")
 django_application = get_asgi_application()
 
 from django.conf import settings  # noqa: E402 (needs Django set up)
+from django.urls import get_resolver  # noqa: E402
 
 from pages.doors import DOORS  # noqa: E402
 from pages.fast_lane import FastLane  # noqa: E402
 from plumbing.body_gate import BodyGate  # noqa: E402
 from plumbing.turns import Turns  # noqa: E402
+
+get_resolver().url_patterns  # noqa: B018 (all the API is read now: half a second that the first request would wait)
 
 # Half of the pool's connections are left to the doors of files, which never wait behind other requests.
 _AT_ONCE = max(2, settings.DATABASES["default"]["OPTIONS"]["pool"]["max_size"] // 2)

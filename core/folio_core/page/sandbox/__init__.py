@@ -99,15 +99,16 @@ class Isolation:
 
 
 def isolation() -> Isolation:
-    server = _the_server()
+    limited_calls = _the_server().limited_calls
+    got = run_limited(probes.try_everything)
     return Isolation(
-        no_secrets=not run_limited(probes.read_environment),
-        no_files=not run_limited(probes.read_file, "/etc/passwd") and not run_limited(probes.list_folder, "/home"),
-        no_network=not run_limited(probes.open_network, "127.0.0.1", 1) and not run_limited(probes.open_socket),
-        no_programs=not run_limited(probes.start_program),
-        no_other_processes=not run_limited(probes.stop_others),
-        no_writing=not run_limited(probes.write_file, "/tmp"),
-        limited_calls=server.limited_calls,
+        no_secrets=not got.secrets,
+        no_files=not got.files,
+        no_network=not got.network,
+        no_programs=not got.programs,
+        no_other_processes=not got.other_processes,
+        no_writing=not got.writing,
+        limited_calls=limited_calls,
     )
 
 
