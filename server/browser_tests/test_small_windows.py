@@ -46,6 +46,22 @@ class SmallWindows(BoardTestCase):
             page.keyboard.press("-")
             self.until(page, lambda picture=picture, least=least: (picture.bounding_box() or {})["width"] < least)
 
+    def test_answers_that_begin_close_together_have_flags_that_cover_none(self) -> None:
+        folio = self.folio(1, "1a-b")
+        (only,) = folio.pages.values_list("pk", flat=True)
+        ids = folio.assignment.questions.values_list("pk", flat=True)
+        placements = {str(one): [{"page": only, "top": 0.08 + 0.05 * number}] for number, one in enumerate(ids)}
+        folio.arrangement = {**folio.arrangement, "placements": placements}
+        folio.save()
+        page = self.board(folio, viewport={"width": 1024, "height": 640})
+        flags = page.locator(".panel-flag")
+        expect(flags).to_have_count(2)
+        first, second = flags.first.bounding_box(), flags.last.bounding_box()
+        assert first
+        assert second
+        self.assertTrue(second["x"] >= first["x"] + first["width"] or second["y"] >= first["y"] + first["height"])
+        self.no_serious_findings(page, "a small page with two flags")
+
     def test_half_a_sheet_covers_neither_its_number_nor_what_is_on_it(self) -> None:
         folio = self.folio(0, "1a")
         page = self.sign_in(scenario.ILSE, path=f"/folios/{folio.pk}")

@@ -73,7 +73,7 @@ function PaperDownload({ brief }: { brief: BriefData }) {
   if (brief.has_paper)
     return (
       <p>
-        <PaperDoor assignmentId={brief.assignment.id} />{" "}
+        <PaperDoor assignmentId={brief.assignment.id} /> ·{" "}
         <a href={`/api/assignments/${brief.assignment.id}/question-paper`} download>
           Download it (PDF)
         </a>

@@ -10,12 +10,14 @@ interface Props {
   sheet: RefObject<HTMLElement | null>;
   mayPlace: boolean;
   onBegin: (question: string, top: number | null) => void;
+  /** Height by width of the picture. */
+  ratio: number;
 }
 
 const STEP = 0.02;
 
 /** In the margin, where each answer begins: dragged, or moved by the arrow keys; Delete takes it away. */
-export function Flags({ questions, map, topOf, sheet, mayPlace, onBegin }: Props) {
+export function Flags({ questions, map, topOf, sheet, mayPlace, onBegin, ratio }: Props) {
   const [dragged, setDragged] = useState<{ question: string; top: number } | null>(null);
   const grab = (question: string, down: React.PointerEvent) => {
     down.preventDefault();
@@ -38,10 +40,16 @@ export function Flags({ questions, map, topOf, sheet, mayPlace, onBegin }: Props
     window.addEventListener("pointerup", done);
     window.addEventListener("pointercancel", done);
   };
-  return questions.flatMap((question) => {
+  const flags = questions
+    .map((question) => ({ question, top: dragged?.question === question ? dragged.top : topOf(question) }))
+    .filter((flag): flag is { question: string; top: number } => flag.top !== null)
+    .sort((a, b) => a.top - b.top);
+  return flags.map(({ question, top }, number) => {
     const label = labelOf(question, map);
-    const top = dragged?.question === question ? dragged.top : topOf(question);
-    if (top === null) return [];
+    const others = [flags[number - 1], flags[number + 1]].map((other) => (other ? Math.abs(other.top - top) : 1));
+    // Every second one steps aside from a neighbour that it would cover.
+    const gap = number % 2 === 0 ? 1 : Math.min(...others) * ratio;
+    const style = { top: `${top * 100}%`, "--gap": gap } as React.CSSProperties;
     const onKeyDown = (event: React.KeyboardEvent) => {
       const to = { ArrowUp: within(top - STEP), ArrowDown: within(top + STEP), Delete: null }[event.key];
       if (to === undefined || !mayPlace) return;
@@ -49,20 +57,20 @@ export function Flags({ questions, map, topOf, sheet, mayPlace, onBegin }: Props
       event.stopPropagation();
       onBegin(question, to);
     };
-    return [
+    return (
       <button
         key={question}
         type="button"
         className="panel-flag"
-        style={{ top: `${top * 100}%` }}
+        style={style}
         aria-label={`${label} begins ${Math.round(top * 100)} % down the page. Arrow up and down move it, Delete takes it away`}
         onPointerDown={(event) => grab(question, event)}
         onClick={(event) => event.stopPropagation()}
         onKeyDown={onKeyDown}
       >
         {label}
-      </button>,
-    ];
+      </button>
+    );
   });
 }
 

@@ -37,7 +37,8 @@ export function PagePicture(props: Props) {
   const [loupe, setLoupe] = useState(false);
   const view = useRef<HTMLDivElement>(null);
   const sheet = useRef<HTMLDivElement>(null);
-  const zoom = useZoom(view, page.id, page.width && page.height ? page.width / page.height : 1 / Math.SQRT2, larger);
+  const widthByHeight = page.width && page.height ? page.width / page.height : 1 / Math.SQRT2;
+  const zoom = useZoom(view, page.id, widthByHeight, larger);
   const shows = before && page.source !== "";
   const topOf = (question: string) => arrangement.placements[question]?.find((spot) => spot.page === page.id)?.top ?? null;
   const next = mayPlace ? questions.find((question) => topOf(question) === null) : undefined;
@@ -133,7 +134,7 @@ export function PagePicture(props: Props) {
               draggable={false}
               decoding="async"
             />
-            {!shows && <Flags {...{ questions, map, topOf, sheet, mayPlace, onBegin }} />}
+            {!shows && <Flags {...{ questions, map, topOf, sheet, mayPlace, onBegin }} ratio={1 / widthByHeight} />}
             {!shows && advice.map((one) => one.where && <Spot key={one.code} where={one.where} />)}
             {loupe && !shows && <Loupe image={page.image || page.preview} sheet={sheet} />}
           </div>
