@@ -39,14 +39,14 @@ class Question:
 
 @dataclass(frozen=True, slots=True)
 class Group:
-    """Of the questions that name this group, ``choose`` are to be answered: "any 3 of 5"."""
+    """Of the questions that name this group, ``choose`` are to be answered: "any 3 of 5". 0: all are a bonus."""
 
     id: str
     choose: int
 
     def __post_init__(self) -> None:
-        if self.choose < 1:
-            raise QuestionMapError("Of a group at least one question is to be answered.")
+        if self.choose < 0:
+            raise QuestionMapError("Of a group no question or some are to be answered.")
 
 
 @dataclass(frozen=True, slots=True)
@@ -88,6 +88,18 @@ class QuestionMap:
     def __getitem__(self, question_id: str) -> Question:
         return self._by_id[question_id]
 
+    @property
+    def points(self) -> float:
+        """What can be had: of a group those of its best questions, as many as are to be answered; no bonus."""
+        of_groups = sum(
+            sum(sorted((one.points for one in self.members(group)), reverse=True)[: group.choose])
+            for group in self.groups
+        )
+        return sum(one.points for one in self.questions if not one.group) + of_groups
+
+    def members(self, group: Group) -> tuple[Question, ...]:
+        return tuple(question for question in self.questions if question.group == group.id)
+
     def labels_of(self, ids: Sequence[str] | frozenset[str]) -> tuple[str, ...]:
         """The labels of these questions, in the order of the map."""
         return tuple(question.label for question in self.questions if question.id in ids)
@@ -111,14 +123,54 @@ class QuestionMap:
 
 
 def parse_question_map(text: str) -> QuestionMap:
-    """Read a question map written short: ``1a-d, 2a-e, 3``.
+    """Read a question map written short: ``1a-d, 2a-e, 3``, ``1, any 3 of (2-6), bonus (7)``.
 
     Raises QuestionMapError where a piece is no label or range of parts, or there is none.
     """
-    pieces = [piece.strip() for piece in re.split(r"[,;]", text) if piece.strip()]
-    if not pieces:
+    questions: list[Question] = []
+    groups: list[Group] = []
+    for piece in _pieces(text):
+        members, group = piece, ""
+        if found := _GROUP.fullmatch(piece):
+            group, members = str(len(groups) + 1), found["members"]
+            groups.append(Group(group, int(found["choose"] or 0)))
+        labels = [join_levels(levels) for each in _pieces(members) for levels in _span(each)]
+        if group and not labels[groups[-1].choose :]:
+            raise QuestionMapError(f"“{piece}” names {len(labels)} questions. Choose from more, or from fewer.")
+        questions += [Question(label, group=group) for label in labels]
+    if not questions:
         raise QuestionMapError("The question map is empty. Write for example 1a-d, 2, 3a-c.")
-    return QuestionMap(tuple(Question(join_levels(levels)) for piece in pieces for levels in _span(piece)))
+    return QuestionMap(tuple(questions), tuple(groups))
+
+
+_GROUP = re.compile(r"(?:any\s+(?P<choose>[1-9]\d?)\s+of|bonus)\s*\((?P<members>.*)\)", re.IGNORECASE | re.DOTALL)
+
+
+def _pieces(text: str) -> list[str]:
+    """What stands between commas and semicolons that are in no brackets."""
+    pieces, depth = [""], 0
+    for sign in text:
+        depth += (sign == "(") - (sign == ")")
+        if sign in ",;" and depth <= 0:
+            pieces.append("")
+        else:
+            pieces[-1] += sign
+    return [piece.strip() for piece in pieces if piece.strip()]
+
+
+def map_in_short(question_map: QuestionMap) -> str:
+    """The map as one would type it, each group where its first question stands."""
+    pieces: list[tuple[str, list[str]]] = []
+    for question in question_map.questions:
+        if not pieces or (question.group or "") != pieces[-1][0]:
+            known = next((labels for group, labels in pieces if group and group == question.group), None)
+            if known is not None:
+                known.append(question.label)
+                continue
+            pieces.append((question.group, []))
+        pieces[-1][1].append(question.label)
+    chosen = {group.id: f"any {group.choose} of" if group.choose else "bonus" for group in question_map.groups}
+    return ", ".join(f"{chosen[group]} ({in_short(row)})" if group else in_short(row) for group, row in pieces)
 
 
 def in_short(labels: Sequence[str]) -> str:

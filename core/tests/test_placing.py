@@ -133,7 +133,11 @@ class Answered(unittest.TestCase):
                 said = read_arrangement(example["arrangement"])
                 answered = [one for one in question_map.ids if is_answered(said, one)]
                 self.assertEqual(answered, example["answered"])
-                self.assertEqual(list(readiness(said, question_map).open_pages), example["open_pages"])
+                ready = readiness(said, question_map)
+                self.assertEqual(list(ready.open_pages), example["open_pages"])
+                if "open" in example:
+                    self.assertEqual(list(ready.open_questions), example["open"])
+                    self.assertEqual([ready.answered, ready.questions], example["settled"])
 
 
 class AnyArrangement(unittest.TestCase):

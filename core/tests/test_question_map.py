@@ -2,13 +2,21 @@ from __future__ import annotations
 
 import json
 import unittest
+from dataclasses import replace
 from pathlib import Path
 
 from hypothesis import given
 from hypothesis import strategies as st
 
 from folio_core.labels import ROMAN, BadLabel, join_levels, natural_key, parse_labels, split_label
-from folio_core.question_map import Group, Question, QuestionMap, QuestionMapError, parse_question_map
+from folio_core.question_map import (
+    Group,
+    Question,
+    QuestionMap,
+    QuestionMapError,
+    map_in_short,
+    parse_question_map,
+)
 
 import calm  # noqa: F401 isort: skip
 
@@ -84,6 +92,25 @@ class ParsingAMap(unittest.TestCase):
     def test_a_question_of_an_unknown_group_is_refused(self) -> None:
         with self.assertRaises(QuestionMapError):
             QuestionMap((Question("1", group="g"),))
+
+    def test_any_three_of_five_and_a_bonus(self) -> None:
+        text = "1a(i)-(iii), any 3 of (2-5, 6a(i)), bonus (7)"
+        read = parse_question_map(text)
+        self.assertEqual(read.labels, ("1ai", "1aii", "1aiii", "2", "3", "4", "5", "6ai", "7"))
+        self.assertEqual([group.choose for group in read.groups], [3, 0])
+        self.assertEqual([one.group for one in read.questions[-3:]], ["1", "1", "2"])
+        self.assertEqual(parse_question_map(map_in_short(read)), read)
+
+    def test_a_group_that_leaves_no_choice_is_refused(self) -> None:
+        for text in ("any 3 of (1-3)", "any 4 of (1-3)", "any 0 of (1-3)", "any 2 of ()", "bonus ()", "any 2 of (1-3"):
+            with self.subTest(text), self.assertRaises(QuestionMapError):
+                parse_question_map(text)
+
+    def test_points_of_a_group_are_those_of_its_best_and_a_bonus_adds_none(self) -> None:
+        points = {"1": 10.0, "2": 4.0, "3": 6.0, "4": 5.0, "5": 7.0}
+        read = parse_question_map("1, any 2 of (2-4), bonus (5)")
+        with_points = QuestionMap(tuple(replace(one, points=points[one.label]) for one in read.questions), read.groups)
+        self.assertEqual(with_points.points, 10 + 6 + 5)
 
     def test_what_is_kept_of_a_map_is_read_back(self) -> None:
         kept = QuestionMap((Question("1a", "17", "the arc", 4.5, "g"), Question("2", "18")), (Group("g", 1),))

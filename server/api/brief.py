@@ -9,6 +9,7 @@ from ninja import Router, Schema
 
 from assignments.models import PaperRule
 from editions.rehearsing import rehearse
+from folio_core.question_map import QuestionMap
 from folio_core.roster import write_extra_time
 from folios import beginning
 from folios.beginning import terms_for, window_of
@@ -63,7 +64,7 @@ def brief(request: HttpRequest, assignment_id: int) -> BriefOut:
     folio = assignment.folios.filter(student=line.person_id).order_by("-attempt").first()
     given_out = folio is not None or line.role != Role.STUDENT
     given_out = given_out or (now >= assignment.opens and not assignment.rules.timed)
-    questions = questions_out(assignment.question_map) if given_out else []
+    shown_map = assignment.question_map if given_out else QuestionMap()
     as_begun_now = terms_for(assignment, line.person_id, line).window(now)
     return BriefOut(
         now=now,
@@ -71,8 +72,8 @@ def brief(request: HttpRequest, assignment_id: int) -> BriefOut:
         instructions_before=assignment.instructions_before,
         instructions=assignment.instructions if given_out else "",
         given_out=given_out,
-        questions=questions,
-        points=sum(question.points for question in questions),
+        questions=questions_out(shown_map),
+        points=shown_map.points,
         has_paper=bool(assignment.question_paper) and given_out,
         window=WindowOut.of(window_of(assignment, line.person_id, folio, line), now),
         beginning_now=WindowOut.of(as_begun_now, now),

@@ -12,7 +12,7 @@ from ninja import Router, Schema
 from editions.binding import labels_by_page
 from editions.frozen import FrozenFacts, facts_of
 from editions.models import Edition, EditionPage
-from folio_core.placing import Arrangement, is_answered, read_arrangement
+from folio_core.placing import Arrangement, is_answered, open_questions, read_arrangement
 from folios.arrangements import current
 from folios.models import Folio
 from pages.models import Page
@@ -22,6 +22,7 @@ from .permissions import own_folio, person, readable_edition
 from .schemas import AssignmentOut, image_url
 
 router = Router(tags=["reading"])
+State = Literal["placed", "left_blank", "open", "not_needed"]
 
 
 class ReadingSpot(Schema):
@@ -30,10 +31,12 @@ class ReadingSpot(Schema):
 
 
 class ReadingQuestion(Schema):
+    """``state``: not needed is a bonus, or one of "any n of" when n others are answered."""
+
     label: str
     title: str
     points: float
-    state: Literal["placed", "left_blank", "open"]
+    state: State
     spots: list[ReadingSpot]
 
 
@@ -87,6 +90,7 @@ def _reading(
 ) -> ReadingOut:
     numbers = {pk: number for number, pk in enumerate(arrangement.pages, 1)}
     labels = labels_by_page(arrangement, facts)
+    still_open = open_questions(arrangement, facts.question_map)
     return ReadingOut(
         folio_id=folio.pk,
         edition=edition.number if edition else None,
@@ -100,7 +104,7 @@ def _reading(
                 label=question.label,
                 title=question.title,
                 points=question.points,
-                state=_state(question.id, arrangement),
+                state=_state(question.id, arrangement, still_open),
                 spots=[ReadingSpot(page=numbers[s.page], top=s.top) for s in arrangement.pages_of(question.id)],
             )
             for question in facts.question_map.questions
@@ -116,7 +120,9 @@ def _reading(
     )  # fmt: skip
 
 
-def _state(question_id: str, arrangement: Arrangement) -> Literal["placed", "left_blank", "open"]:
+def _state(question_id: str, arrangement: Arrangement, still_open: tuple[str, ...]) -> State:
     if question_id in arrangement.left_blank:
         return "left_blank"
-    return "placed" if is_answered(arrangement, question_id) else "open"
+    if is_answered(arrangement, question_id):
+        return "placed"
+    return "open" if question_id in still_open else "not_needed"

@@ -75,7 +75,10 @@ class AssignmentOut(Schema):
 
 
 class QuestionOut(Schema):
-    """An entry of the question map. ``question``: the first level of its label, which its parts share."""
+    """An entry of the question map. ``question``: the first level of its label, which its parts share.
+
+    ``group``: what is the same for the questions of one "any n of"; ``choose`` is that n, 0 for a bonus.
+    """
 
     id: str
     label: str
@@ -83,13 +86,16 @@ class QuestionOut(Schema):
     part: str
     title: str
     points: float
+    group: str
+    choose: int | None
 
 
 def questions_out(question_map: QuestionMap) -> list[QuestionOut]:
+    choose = {group.id: group.choose for group in question_map.groups}
     return [
         QuestionOut(
             id=one.id, label=one.label, question=one.levels[0], part=one.label.removeprefix(one.levels[0]),
-            title=one.title, points=one.points,
+            title=one.title, points=one.points, group=one.group, choose=choose.get(one.group),
         )
         for one in question_map.questions
     ]  # fmt: skip

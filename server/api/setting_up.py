@@ -18,7 +18,7 @@ from assignments.setting_up import BadField
 from courses.models import Enrolment
 from folio_core import clock
 from folio_core.clock import ExtraTime, Window
-from folio_core.question_map import QuestionMapError, in_short, parse_question_map
+from folio_core.question_map import QuestionMapError, map_in_short, parse_question_map
 from folio_core.roster import write_extra_time
 from plumbing.errors import Problem, Refused
 from plumbing.requests import chunks_of, moment
@@ -125,8 +125,18 @@ class TypedMapIn(Schema):
     text: str = Field(max_length=2000)
 
 
+class TypedEntry(Schema):
+    """``group``: its place among ``groups``."""
+
+    label: str
+    group: int | None
+
+
 class TypedMapOut(Schema):
-    labels: list[str]
+    """``groups``: of each, how many of its questions are to be answered, 0 for a bonus."""
+
+    entries: list[TypedEntry]
+    groups: list[int]
 
 
 class GiveOutIn(Schema):
@@ -214,9 +224,14 @@ def proposal(request: HttpRequest, assignment_id: int) -> ProposalOut:
 
 @router.post("/typed-maps", response={200: TypedMapOut, 422: Problem})
 def typed_map(request: HttpRequest, body: TypedMapIn) -> TypedMapOut:
-    """What a map means that is typed in one line: "1a-c, 2" → 1a, 1b, 1c, 2."""
+    """What a map means that is typed in one line: "1a-c, any 1 of (2, 3)" → 1a, 1b, 1c, and one of 2 and 3."""
     try:
-        return TypedMapOut(labels=list(parse_question_map(body.text).labels))
+        typed = parse_question_map(body.text)
+        place = {group.id: at for at, group in enumerate(typed.groups)}
+        return TypedMapOut(
+            entries=[TypedEntry(label=one.label, group=place.get(one.group)) for one in typed.questions],
+            groups=[group.choose for group in typed.groups],
+        )
     except QuestionMapError as error:
         raise Refused(422, "bad_map", str(error)) from error
 
@@ -250,15 +265,15 @@ def _out(assignment: Assignment) -> SettingUpOut:
     now, zone = moment(), ZoneInfo(assignment.course.time_zone)
     shown = {name: getattr(assignment, name) for name in SettingUpFields.model_fields}
     shown |= {name: _wall(shown[name], zone) for name in _MOMENTS}
-    questions = [one for one in assignment.questions.all() if one.removed_at is None]
+    question_map = assignment.question_map
     roster = list(assignment.course.roster.filter(role=Role.STUDENT).select_related("person"))
     examples = _examples(assignment, roster)
     odd = [OddOut(field=one.field, words=one.words) for one in setting_up.oddities(assignment, now)]
     return SettingUpOut(
         **shown, assignment=AssignmentOut.of(assignment), course_id=assignment.course_id, version=assignment.version,
         now=now, opens_at=assignment.opens, given_out_at=assignment.given_out_at,
-        map=in_short([one.label for one in questions]),
-        points=float(sum(one.points for one in questions)), students=len(roster), begun=assignment.folios.count(),
+        map=map_in_short(question_map), points=question_map.points, students=len(roster),
+        begun=assignment.folios.count(),
         paper=_paper_out(assignment), examples=examples, odd=odd + _cut_extra_time(examples),
     )  # fmt: skip
 

@@ -109,10 +109,14 @@ class MapEntryOut(Schema):
     label: str
     title: str
     points: float
+    group: int | None
     removed: bool
 
 
 class QuestionMapOut(Schema):
+    """``groups``: see `QuestionMapIn`."""
+
+    groups: list[int]
     assignment: AssignmentOut
     version: int
     whole_work: bool
@@ -124,10 +128,15 @@ class MapEntryIn(Schema):
     label: str = Field(max_length=40)
     title: str = Field("", max_length=200)
     points: Decimal = Field(Decimal(0), ge=-999, le=9999, decimal_places=1)
+    group: int | None = None
 
 
 class QuestionMapIn(Schema):
+    """``groups``: of each, how many of its questions are to be answered, 0 for a bonus; an entry's ``group`` is its
+    place in this list."""
+
     version: int
+    groups: list[int] = Field([], max_length=50)
     entries: list[MapEntryIn] = Field(max_length=400)
 
 
@@ -258,7 +267,7 @@ def question_map(request: HttpRequest, assignment_id: int) -> QuestionMapOut:
 )
 def map_consequences(request: HttpRequest, assignment_id: int, body: QuestionMapIn) -> ConsequenceOut:
     """What saving this map would do to those who have begun. Nothing is changed by asking."""
-    told = consequences(instructor_of(person(request), assignment_id), _entries(body))
+    told = consequences(instructor_of(person(request), assignment_id), _entries(body), body.groups)
     losing = [StudentsOf(label=label, students=students) for label, students in told.students.items()]
     return ConsequenceOut(changes=list(told.changes), losing=losing, begun=told.begun)
 
@@ -270,16 +279,21 @@ def map_consequences(request: HttpRequest, assignment_id: int, body: QuestionMap
 def put_question_map(request: HttpRequest, assignment_id: int, body: QuestionMapIn) -> QuestionMapOut:
     user = person(request)
     assignment = instructor_of(user, assignment_id)
-    saved = save_map(assignment, _entries(body), seen_version=body.version, by_name=user.name, now=moment())
+    saved = save_map(
+        assignment, _entries(body), body.groups, seen_version=body.version, by_name=user.name, now=moment()
+    )
     return _map_out(saved)
 
 
 def _entries(body: QuestionMapIn) -> list[Entry]:
-    return [Entry(one.id, one.label, one.title, one.points) for one in body.entries]
+    return [Entry(one.id, one.label, one.title, one.points, one.group) for one in body.entries]
 
 
 def _map_out(assignment: Assignment) -> QuestionMapOut:
+    groups = list(assignment.question_groups.order_by("pk"))
+    place = {group.pk: at for at, group in enumerate(groups)}
     return QuestionMapOut(
+        groups=[group.choose for group in groups],
         assignment=AssignmentOut.of(assignment),
         version=assignment.map_version,
         whole_work=assignment.whole_work,
@@ -289,6 +303,7 @@ def _map_out(assignment: Assignment) -> QuestionMapOut:
                 label=one.label,
                 title=one.title,
                 points=float(one.points),
+                group=place[one.group_id] if one.group_id and not one.removed_at else None,
                 removed=one.removed_at is not None,
             )
             for one in assignment.questions.all()

@@ -165,13 +165,10 @@ class PersonalDue(models.Model):
 
 
 class QuestionGroup(models.Model):
-    """Of the questions of the group, any ``choose`` are to be answered."""
+    """Of the questions of the group, any ``choose`` are to be answered; 0: all of them are a bonus."""
 
     assignment = models.ForeignKey(Assignment, models.CASCADE, related_name="question_groups")
     choose = models.PositiveSmallIntegerField()
-
-    class Meta:
-        constraints = [models.CheckConstraint(condition=Q(choose__gt=0), name="groups_ask_for_an_answer")]
 
     def __str__(self) -> str:
         return f"any {self.choose} of them"

@@ -208,10 +208,12 @@ def copy(source: Assignment, course: Course, title: str, now: datetime) -> Assig
     made.question_paper = source.question_paper
     _require_good(made)
     made.save()
+    groups = {group.pk: made.question_groups.create(choose=group.choose) for group in source.question_groups.all()}
     for question in source.questions.filter(removed_at=None):
         made.questions.create(
-            position=question.position, label=question.label, title=question.title, points=question.points
-        )
+            position=question.position, label=question.label, title=question.title, points=question.points,
+            group=groups[question.group_id] if question.group_id else None,
+        )  # fmt: skip
     return made
 
 

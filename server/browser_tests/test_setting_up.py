@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from pathlib import Path
 
+from board_bench.prepared import lay_prepared
 from playwright.sync_api import Locator, Page, Route, expect
 
 from assignments.models import Assignment
@@ -200,8 +201,29 @@ class Staff(BrowserTestCase):
         expect(page.get_by_text("1 and its part 1a are both on the map")).to_be_visible()
         line.fill(f"{first.label}, 7a-c")
         line.press("Enter")
-        expect(line).to_have_attribute("placeholder", f"{first.label}, 7a, 7b, 7c")
+        expect(line).to_have_attribute("placeholder", f"{first.label}, 7a-c")
         self.assertEqual(assignment.questions.get(label=first.label, removed_at=None).pk, first.pk)
+
+    def test_of_a_choice_the_board_asks_for_no_more_than_is_to_be_answered(self) -> None:
+        work = self.assignments["great-circles"]
+        page = self.sign_in(scenario.INSTRUCTOR, path=f"/setting-up/{work.pk}")
+        line = page.get_by_label("In one line")
+        line.fill("1, any 1 of (2, 3), bonus (4)")
+        line.press("Enter")
+        expect(line).to_have_attribute("placeholder", "1, any 1 of (2, 3), bonus (4)")
+        expect(page.locator(".map-editor")).to_contain_text("any 1 of 2")
+        folio = create_folio(Assignment.objects.get(pk=work.pk), User.objects.get(email=scenario.ILSE.email), moment())
+        lay_prepared(folio, 1, width=400)
+        board = self.sign_in(scenario.ILSE, path=f"/folios/{folio.pk}")
+        rows = board.get_by_role("list", name="Questions and the pages that answer them").get_by_role("listitem")
+        expect(rows.filter(has_text="3").first).to_contain_text("any 1 of 2")
+        board.get_by_label("On page 1:").fill("1, 2")
+        board.keyboard.press("Enter")
+        expect(rows.filter(has_text="3").first).to_contain_text("not needed")
+        expect(rows.filter(has_text="4").first).to_contain_text("bonus")
+        expect(board.locator(".board-foot")).to_contain_text("2 of 2 questions settled")
+        board.get_by_role("link", name="Check and hand in").click()
+        expect(board.get_by_role("heading", name="Everything is in its place")).to_be_visible()
 
     def test_the_sitting_changes_as_it_happens_and_a_word_and_time_reach_the_board(self) -> None:
         sitting = self.assignments["noon-sight"]

@@ -10,14 +10,15 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from decimal import Decimal
+from typing import Any
 
 from django.db import transaction
 
 from assignments.models import Assignment, Question
 from folio_core import labels
 from folio_core.placing import is_answered, read_arrangement
+from folio_core.question_map import Group, QuestionMap, QuestionMapError
 from folio_core.question_map import Question as MapQuestion
-from folio_core.question_map import QuestionMap, QuestionMapError
 from live.announcing import announce
 from plumbing.errors import Refused
 
@@ -33,6 +34,7 @@ class Entry:
     label: str
     title: str
     points: Decimal
+    group: int | None = None  # its place among the wanted groups
 
 
 @dataclass(frozen=True, slots=True)
@@ -44,9 +46,9 @@ class Consequence:
     begun: int
 
 
-def consequences(assignment: Assignment, entries: Sequence[Entry]) -> Consequence:
+def consequences(assignment: Assignment, entries: Sequence[Entry], groups: Sequence[int] = ()) -> Consequence:
     """What saving these entries would do. Raises Refused (422) for a map that contradicts itself, naming the entry."""
-    _checked(entries)
+    _checked(entries, groups)
     known = {question.pk: question for question in assignment.questions.all()}
     changes = _changes(known, entries)
     folios = Folio.objects.filter(assignment=assignment)
@@ -61,9 +63,17 @@ def consequences(assignment: Assignment, entries: Sequence[Entry]) -> Consequenc
 
 @transaction.atomic
 def save_map(
-    assignment: Assignment, entries: Sequence[Entry], *, seen_version: int, by_name: str, now: datetime
+    assignment: Assignment,
+    entries: Sequence[Entry],
+    groups: Sequence[int] = (),
+    *,
+    seen_version: int,
+    by_name: str,
+    now: datetime,
 ) -> Assignment:
     """Make these entries the map. Everybody who has begun is told on the board what changed.
+
+    ``groups``: of each, how many of its questions are to be answered; 0: they are a bonus.
 
     Raises Refused: 409 where the map was changed since it was seen as ``seen_version``, 422 for a map that contradicts
     itself.
@@ -73,7 +83,7 @@ def save_map(
         raise Refused(
             409, "stale", "Somebody else changed this question map meanwhile. Reload it, then change it again."
         )
-    _checked(entries)
+    _checked(entries, groups)
     known = {question.pk: question for question in assignment.questions.all()}
     if any(entry.id is not None and entry.id not in known for entry in entries):
         raise Refused(422, "unknown_question", "An entry is of another assignment. Reload the map.")
@@ -81,19 +91,26 @@ def save_map(
     assignment.questions.filter(pk__in=_removed(known, entries)).update(removed_at=now)
     for pk in known:  # labels may be exchanged between questions, and each may stand only once at any moment
         Question.objects.filter(pk=pk, removed_at=None).update(label=f"-{pk}")
+    assignment.question_groups.all().delete()
+    made = [assignment.question_groups.create(choose=choose) for choose in groups]
     for position, entry in enumerate(entries):
-        fields = {"position": position, "label": _canonical(entry.label), "title": entry.title.strip()[:200]}
+        fields: dict[str, Any] = {
+            "position": position,
+            "label": _canonical(entry.label),
+            "title": entry.title.strip()[:200],
+        }
         fields |= {"points": entry.points, "removed_at": None}
+        fields |= {"group": None if entry.group is None else made[entry.group]}
         if entry.id is None:
             assignment.questions.create(**fields)
         else:
             assignment.questions.filter(pk=entry.id).update(**fields)
     assignment.map_version += 1
     assignment.save(update_fields=["map_version"])
-    if changes:
-        for folio in Folio.objects.filter(assignment=assignment):
+    for folio in Folio.objects.filter(assignment=assignment):
+        if changes:
             record(folio, MapChanged(changes=changes, by=by_name), now)
-            announce(folio.topic, map=assignment.map_version)
+        announce(folio.topic, map=assignment.map_version)
     return Assignment.objects.select_related("course").get(pk=assignment.pk)
 
 
@@ -101,11 +118,21 @@ def _canonical(label: str) -> str:
     return labels.join_levels(labels.split_label(label))
 
 
-def _checked(entries: Sequence[Entry]) -> QuestionMap:
+def _checked(entries: Sequence[Entry], groups: Sequence[int]) -> QuestionMap:
     try:
         if not entries:
             raise QuestionMapError("The question map is empty. Add a question, or choose whole work.")
-        return QuestionMap(tuple(MapQuestion(entry.label, str(at)) for at, entry in enumerate(entries)))
+        for at, choose in enumerate(groups):
+            members = sum(entry.group == at for entry in entries)
+            if members <= choose:
+                raise QuestionMapError(
+                    f"“Any {choose} of {members}” leaves no choice. Take the group away, or choose fewer."
+                )
+        questions = (
+            MapQuestion(entry.label, str(at), group="" if entry.group is None else str(entry.group))
+            for at, entry in enumerate(entries)
+        )
+        return QuestionMap(tuple(questions), tuple(Group(str(at), choose) for at, choose in enumerate(groups)))
     except (QuestionMapError, labels.BadLabel) as error:
         raise Refused(422, "bad_map", str(error)) from error
 

@@ -4,10 +4,11 @@ from .arrangement import SIDES_MOST, Arrangement, BadArrangement, Placement
 from .at_the_close import added_at_the_close, placed_since
 from .changed import Changed, changed_since
 from .document import read_arrangement, read_recipe, write_arrangement, write_recipe
-from .readiness import Readiness, is_answered, readiness
+from .readiness import Readiness, is_answered, open_questions, readiness
 
 __all__ = [
     "SIDES_MOST", "Arrangement", "BadArrangement", "Changed", "Placement", "Readiness", "added_at_the_close",
-    "changed_since", "is_answered", "placed_since", "read_arrangement", "read_recipe", "readiness", "write_arrangement",
+    "changed_since", "is_answered", "open_questions", "placed_since", "read_arrangement", "read_recipe", "readiness",
+    "write_arrangement",
     "write_recipe",
 ]  # fmt: skip

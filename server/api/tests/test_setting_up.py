@@ -119,6 +119,63 @@ class Drafts(SettingUpCase):
         self.assertEqual((told["map"], told["given_out_at"]), ("1a-b, 2", None))
 
 
+class Choices(SettingUpCase):
+    """ "Any n of" and bonus questions, from the map to what an edition says is open."""
+
+    ENTRIES = (("1", None, 4), ("2", 0, 6), ("3", 0, 5), ("4", 0, 9), ("5", 1, 3))
+
+    def put(self, pk: int, entries: Any, groups: list[int], version: int = 0) -> Any:
+        rows = [{"label": label, "group": group, "points": points} for label, group, points in entries]
+        return self.ask(
+            "put", f"assignments/{pk}/question-map", {"version": version, "groups": groups, "entries": rows}
+        )
+
+    def test_a_choice_is_kept_told_to_students_and_counted_in_the_points(self) -> None:
+        pk = self.draft()
+        saved = self.put(pk, self.ENTRIES, [2, 0]).json()
+        self.assertEqual([one["group"] for one in saved["entries"]], [None, 0, 0, 0, 1])
+        told = self.ask("get", f"assignments/{pk}/setting-up").json()
+        self.assertEqual((told["map"], told["points"]), ("1, any 2 of (2-4), bonus (5)", 4 + 6 + 9))
+        Assignment.objects.filter(pk=pk).update(opens=NOW, given_out_at=NOW)
+        brief = self.ask("get", f"assignments/{pk}/brief", by=self.ilse).json()
+        self.assertEqual([one["choose"] for one in brief["questions"]], [None, 2, 2, 2, 0])
+        self.assertEqual(brief["points"], 19)
+        copied = self.ask("post", f"courses/{self.course.pk}/assignments", {"title": "Again", "copy_of": pk}).json()[
+            "id"
+        ]
+        again = self.ask("get", f"assignments/{copied}/setting-up").json()
+        self.assertEqual((again["map"], again["points"]), (told["map"], 19))
+
+    def test_a_group_without_a_choice_is_refused_and_nothing_is_changed(self) -> None:
+        pk = self.draft()
+        self.put(pk, self.ENTRIES, [2, 0])
+        for entries, groups in ((self.ENTRIES, [3, 0]), (self.ENTRIES, [2]), (self.ENTRIES[:3], [1, 0])):
+            answer = self.put(pk, entries, groups, version=1)
+            self.assertEqual((answer.status_code, answer.json()["code"]), (422, "bad_map"))
+        self.assertEqual(len(self.ask("get", f"assignments/{pk}/question-map").json()["entries"]), 5)
+
+    def test_what_is_handed_in_says_what_is_open_though_the_choice_changes_later(self) -> None:
+        rows = (("1a", None, 4), ("1b", 0, 4), ("2", 0, 4))
+        known = dict(self.work.questions.values_list("label", "pk"))
+        entries = [
+            {"id": known[label], "label": label, "group": group, "points": points} for label, group, points in rows
+        ]
+        path = f"assignments/{self.work.pk}/question-map"
+        self.ask("put", path, {"version": 0, "groups": [1], "entries": entries})
+        self.folio = create_folio(self.work, self.tobin, NOW)
+        page = self.send(picture(), by=self.tobin).json()["page_id"]
+        spot = [{"page": page, "top": None}]
+        version = self.as_(self.tobin).get(f"/api/folios/{self.folio.pk}").json()["version"]
+        self.arrange(version, by=self.tobin, order=[page], placements={"1a": spot, "2": spot})
+        self.work_off_jobs()
+        draft = self.ask("get", f"folios/{self.folio.pk}/draft", by=self.tobin).json()
+        self.assertEqual([one["state"] for one in draft["questions"]], ["placed", "not_needed", "placed"])
+        self.hand_in(by=self.tobin)
+        self.ask("put", path, {"version": 1, "groups": [], "entries": [one | {"group": None} for one in entries]})
+        self.assertEqual(self.folio.editions.get().open_labels, [])
+        self.assertEqual(self.folio.editions.get().facts.question_map.groups[0].choose, 1)
+
+
 class Refusals(SettingUpCase):
     def test_a_wrong_entry_is_refused_at_its_field_and_nothing_is_half_saved(self) -> None:
         pk = self.draft()
@@ -182,8 +239,11 @@ class Refusals(SettingUpCase):
         self.assertEqual(self.ask("get", f"assignments/{pk}/setting-up").json()["odd"], [])
 
     def test_a_typed_map_is_read_or_refused_with_why(self) -> None:
-        self.assertEqual(self.ask("post", "typed-maps", {"text": "1a-c, 2"}).json()["labels"], ["1a", "1b", "1c", "2"])
-        for text in ("", "0", "01", "1, 1a", "1a, 1a", "²", "one"):
+        read = self.ask("post", "typed-maps", {"text": "1a-b, any 1 of (2, 3), bonus (4)"}).json()
+        groups = [("1a", None), ("1b", None), ("2", 0), ("3", 0), ("4", 1)]
+        self.assertEqual([(one["label"], one["group"]) for one in read["entries"]], groups)
+        self.assertEqual(read["groups"], [1, 0])
+        for text in ("", "any 2 of (1, 2)", "0", "01", "1, 1a", "1a, 1a", "²", "one"):
             self.assertEqual(self.ask("post", "typed-maps", {"text": text}).status_code, 422, text)
 
 

@@ -133,6 +133,7 @@ function Sheet({ page, question, keep }: SheetProps) {
 function where(question: Question): string {
   if (question.state === "left_blank") return "left blank";
   if (question.state === "open") return "no page";
+  if (question.state === "not_needed") return "not needed";
   const pages = question.spots.map((spot) => String(spot.page));
   return pages.length === 1 ? `page ${pages[0]}` : `${count(pages.length, "page")}: ${pages.join(", ")}`;
 }

@@ -11,6 +11,7 @@ import {
   isPlaced,
   move,
   onlyPagesCame,
+  openQuestions,
   pagesOf,
   pagesWith,
   place,
@@ -23,6 +24,7 @@ import {
   setRemoved,
   setSides,
   setTop,
+  settled,
   takeOff,
   together,
 } from "./arrangement";
@@ -41,9 +43,17 @@ function after(...changes: Change[]): Arrangement {
 
 test.each(examples)("$why: the core and the board find the same questions answered", ({ map, arrangement, answered, open_pages }) => {
   const a = { ...fresh([]), ...(arrangement as unknown as Arrangement) };
-  const ids = map.replace("1a-b", "1a, 1b").split(", ");
+  const ids = map.replace("1a-b", "1a, 1b").replace("any 2 of (2-5)", "2, 3, 4, 5").replace(/bonus \((\d)\)/, "$1").split(", ");
   expect(ids.filter((id) => isAnswered(a, id))).toEqual(answered);
   expect(pagesOf(a).filter((page) => isOpenPage(a, page))).toEqual(open_pages);
+});
+
+test.each(examples.filter((one) => "choose" in one))("$why: the core and the board say the same of a choice", (one) => {
+  const a = { ...fresh([]), ...(one.arrangement as unknown as Arrangement) };
+  const questions = Object.entries(one.choose ?? {}).map(([id, choose]) => ({ id, choose, group: choose === null ? "" : `${choose}` }));
+  expect(openQuestions(a, questions).map(({ id }) => id)).toEqual(one.open);
+  const { answered, of } = settled(a, questions);
+  expect([answered, of]).toEqual(one.settled);
 });
 
 describe("placing", () => {

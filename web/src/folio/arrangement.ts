@@ -53,6 +53,38 @@ export function isAnswered(a: Arrangement, question: string): boolean {
   return a.left_blank.includes(question) || pagesWith(a, question).length > 0;
 }
 
+type Choice = Pick<Schemas["QuestionOut"], "group" | "choose">;
+type ToAnswer = Choice & Pick<Schemas["QuestionOut"], "id">;
+
+/** Of "any n of" the questions are not open once n of them have pages; a bonus never is. As in the core. */
+export function openQuestions<Q extends ToAnswer>(a: Arrangement, questions: readonly Q[]): Q[] {
+  const placed = (group: string) => questions.filter((one) => one.group === group && pagesWith(a, one.id).length > 0).length;
+  const enough = new Map(questions.map(({ group, choose }) => [group, group !== "" && placed(group) >= (choose ?? 0)]));
+  return questions.filter((one) => !enough.get(one.group) && !isAnswered(a, one.id));
+}
+
+/** How many questions are to be answered, of a group "any 3 of 5" three and of a bonus none, and how many of them are. */
+export function settled(a: Arrangement, questions: readonly ToAnswer[]): { answered: number; of: number } {
+  const open = openQuestions(a, questions);
+  const sum = { answered: 0, of: 0 };
+  for (const group of new Set(questions.map((one) => one.group))) {
+    const members = questions.filter((one) => one.group === group);
+    const of = group === "" ? members.length : (members[0]?.choose ?? 0);
+    const openHere = open.filter((one) => one.group === group).length;
+    const placed = members.filter((one) => pagesWith(a, one.id).length > 0).length;
+    sum.of += of;
+    if (group === "") sum.answered += of - openHere;
+    else sum.answered += openHere > 0 ? Math.min(placed, of - 1) : of;
+  }
+  return sum;
+}
+
+/** "any 2 of 4", "bonus"; nothing for a question that everybody is to answer. */
+export function choiceWords({ group, choose }: Choice, questions: readonly Choice[]): string {
+  if (group === "") return "";
+  return choose ? `any ${choose} of ${questions.filter((one) => one.group === group).length}` : "bonus";
+}
+
 /** A page that is there, on which nothing is placed and which is not loose. */
 export function isOpenPage(a: Arrangement, page: number): boolean {
   return questionsOn(a, page).length === 0 && !a.loose.includes(page);

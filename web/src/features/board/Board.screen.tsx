@@ -13,7 +13,7 @@ import { Arrivals } from "./strip/Arrivals";
 import type { Saving } from "../../folio/ArrangementStore";
 import { linksOfFolio } from "../../folio/cameraLinks";
 import { eventsOf } from "../../folio/eventWords";
-import { type Arrangement, isAnswered, pagesOf, questionsByPage, setRemoved, setSides } from "../../folio/arrangement";
+import { type Arrangement, pagesOf, questionsByPage, setRemoved, setSides, settled } from "../../folio/arrangement";
 import "./Board.css";
 import { boardKey } from "./keys";
 import { LabelLine } from "./questions/LabelLine";
@@ -128,7 +128,7 @@ function LoadedBoard({ board }: { board: BoardData }) {
     void queue.add([picture], limits, page.id);
   };
 
-  const { openPages, answered, odd } = useMemo(() => standing(arrangement, pages, questions), [arrangement, pages, questions]);
+  const { openPages, answered, of, odd } = useMemo(() => standing(arrangement, pages, questions), [arrangement, pages, questions]);
   const steps = (
     <>
       <button type="button" className="plain" disabled={future.length === 0} onClick={redo} title={tip(future, "Ctrl Shift Z")}>
@@ -241,7 +241,7 @@ function LoadedBoard({ board }: { board: BoardData }) {
       <footer className="board-foot">
         <span>
           <strong>
-            {answered} of {questions.length}
+            {answered} of {of}
           </strong>{" "}
           {small ? "settled" : "questions settled"}{" "}
           {small && saving === "waiting" ? (
@@ -290,7 +290,7 @@ function standing(arrangement: Arrangement, pages: BoardData["pages"], questions
   const placed = questionsByPage(arrangement);
   return {
     openPages: pages.filter((page) => !placed.has(page.id) && !arrangement.loose.includes(page.id)),
-    answered: questions.filter((one) => isAnswered(arrangement, one.id)).length,
+    ...settled(arrangement, questions),
     odd: contradictions(arrangement, questions),
   };
 }

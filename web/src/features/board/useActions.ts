@@ -2,7 +2,7 @@ import { useState } from "react";
 import type { Schemas } from "../../shared/api/client";
 import { count } from "../../shared/words";
 import {
-  type Arrangement, type Change, isAnswered, isOpenPage, isPlaced, move, place, questionsOn, setLeftBlank, setLoose,
+  type Arrangement, type Change, isOpenPage, isPlaced, move, openQuestions, place, questionsOn, setLeftBlank, setLoose,
   setRemoved, setTop, takeOff, together,
 } from "../../folio/arrangement";
 import type { ArrangementStore } from "../../folio/ArrangementStore";
@@ -145,7 +145,7 @@ export function useActions({ questions, pages, arrangement, store, at, choose }:
     nextOpen: () => {
       const next = [...pages.slice(at + 1), ...pages.slice(0, at + 1)].find(({ id }) => isOpenPage(arrangement, id));
       if (next) return look(next.id);
-      const open = questions.filter((one) => !isAnswered(arrangement, one.id)).map((one) => one.id);
+      const open = openQuestions(arrangement, questions).map((one) => one.id);
       announce(open.length > 0 ? `Every page is placed. No page yet: ${named(open)}` : "Every page is placed, every question settled");
     },
   };

@@ -3,6 +3,7 @@ import { useState } from "react";
 import { Table } from "../../shared/ui/Table";
 import { useNavigate, useParams } from "react-router";
 import { Button, LinkButton } from "../../shared/ui/Button";
+import { choiceWords } from "../../folio/arrangement";
 import { answer, api, type Schemas } from "../../shared/api/client";
 import { AskOnce } from "../../shared/ui/AskOnce";
 import { Masthead } from "../../shared/ui/Masthead";
@@ -97,7 +98,18 @@ function QuestionMap({ questions }: { questions: Schemas["QuestionOut"][] }) {
         rowClassName={(one, row) => (questions[row - 1]?.question === one.question ? "" : "question-first")}
         columns={[
           { title: "Label", dataIndex: "label", width: 64, onCell: () => ({ scope: "row" }) },
-          { title: "What is asked", dataIndex: "title" },
+          {
+            title: "What is asked",
+            render: (_, one) => {
+              const choice = choiceWords(one, questions);
+              return (
+                <>
+                  {one.title}
+                  {choice && <span className="soft"> {one.title && "· "}{choice}</span>}
+                </>
+              );
+            },
+          },
           { title: "Points", dataIndex: "points", align: "right", width: 76 },
         ]}
       />

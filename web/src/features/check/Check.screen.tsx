@@ -6,7 +6,7 @@ import { answer, api, type Schemas } from "../../shared/api/client";
 import { Masthead } from "../../shared/ui/Masthead";
 import { onTheWay, type Upload } from "../../shared/sending/UploadQueue";
 import { safety, useUploads } from "../../shared/sending/useUploads";
-import { pagesOf } from "../../folio/arrangement";
+import { pagesOf, settled } from "../../folio/arrangement";
 import { TimeRail } from "../../folio/TimeRail";
 import { dayAndTime } from "../../shared/time";
 import { Trouble } from "../../shared/ui/Trouble";
@@ -80,6 +80,7 @@ function Findings({ board, draft, coming }: { board: BoardData; draft: Draft; co
     .filter((one) => one.number !== undefined)
     .sort((a, b) => (a.number ?? 0) - (b.number ?? 0));
   const odd = contradictions(board.arrangement, board.questions);
+  const { answered, of } = settled(board.arrangement, board.questions);
   const sides = board.arrangement.sides ?? null;
   const missing = sides !== null && sides !== draft.pages.length;
   const at = (where: string) => `/folios/${board.id}?${where}`;
@@ -89,7 +90,7 @@ function Findings({ board, draft, coming }: { board: BoardData; draft: Draft; co
       <h1>{nothing ? "Everything is in its place" : "Before you hand in"}</h1>
       <dl>
         <Finding term={count(draft.pages.length, "page")}>
-          {draft.questions.length - openQuestions.length} of {draft.questions.length} questions settled
+          {answered} of {of} questions settled
         </Finding>
         {coming.length > 0 && (
           <Finding term={`${count(coming.length, "file")} on the way`} alarm>

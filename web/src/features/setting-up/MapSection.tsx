@@ -2,6 +2,7 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { Input, InputNumber } from "antd";
 import { useMemo, useState } from "react";
 import { changeWords } from "../../folio/eventWords";
+import { choiceWords } from "../../folio/arrangement";
 import { answer, api, type Schemas } from "../../shared/api/client";
 import { queryKeys } from "../../shared/queryKeys";
 import { AskOnce } from "../../shared/ui/AskOnce";
@@ -22,6 +23,17 @@ export interface Entry {
   label: string;
   title: string;
   points: number;
+  /** What is the same for the questions of one "any n of"; "" for one that everybody is to answer. */
+  group: string;
+  /** That n; 0 for a bonus. */
+  choose: number | null;
+}
+export interface WantedEntry {
+  label: string;
+  title?: string;
+  points?: number | null;
+  group?: string;
+  choose?: number | null;
 }
 
 /** The question map: proposed by the paper, typed in one line, or entry by entry; what an edit does is told first. */
@@ -33,7 +45,7 @@ export function MapSection({ assignmentId }: { assignmentId: number }) {
 
 function Editor({ saved, onReload }: { saved: Saved; onReload: () => void }) {
   const queries = useQueryClient();
-  const before = useMemo(() => saved.entries.filter((one) => !one.removed).map(asEntry), [saved]);
+  const before = useMemo(() => saved.entries.filter((one) => !one.removed).map((one) => asEntry(one, saved)), [saved]);
   const [entries, setEntries] = useState<Entry[]>(before);
   const removed = saved.entries.filter((one) => !entries.some((entry) => entry.id === one.id));
   const path = { assignment_id: saved.assignment.id };
@@ -56,11 +68,11 @@ function Editor({ saved, onReload }: { saved: Saved; onReload: () => void }) {
     },
   });
   /** A whole new map: entries that are called the same stay the same. */
-  const putAll = (wanted: { label: string; title?: string; points?: number | null }[]) => {
-    const next = wanted.map(({ label, title, points }): Entry => {
+  const putAll = (wanted: WantedEntry[]) => {
+    const next = wanted.map(({ label, title, points, group = "", choose = null }): Entry => {
       const known = entries.find((one) => one.label === label) ?? saved.entries.find((one) => one.label === label);
-      const entry = known && "key" in known ? known : known ? asEntry(known) : newEntry(label);
-      return { ...entry, title: title || entry.title, points: points ?? entry.points };
+      const entry = known && "key" in known ? known : known ? asEntry(known, saved) : newEntry(label);
+      return { ...entry, title: title || entry.title, points: points ?? entry.points, group, choose };
     });
     setEntries(next);
     ask.mutate(next);
@@ -78,9 +90,10 @@ function Editor({ saved, onReload }: { saved: Saved; onReload: () => void }) {
   return (
     <Themed>
       <Proposal assignmentId={saved.assignment.id} empty={before.length === 0} busy={ask.isPending || save.isPending} onUse={putAll} />
-      <TypedMap entries={before} onMap={(labels) => putAll(labels.map((label) => ({ label })))} />
+      <TypedMap assignmentId={saved.assignment.id} entries={before} onMap={putAll} />
       <p className="soft">
-        A label is a number, then letters or roman numerals: 2, 2b, 2b(ii), 1.1a. Pages stay on a question when its label is
+        A label is a number, then letters or roman numerals: 2, 2b, 2b(ii), 1.1a. Where students choose, or may add, type{" "}
+        <i>any 3 of (2-6)</i> or <i>bonus (7)</i>. Pages stay on a question when its label is
         corrected. What is handed in already never changes.
       </p>
       <Table
@@ -125,6 +138,7 @@ function Editor({ saved, onReload }: { saved: Saved; onReload: () => void }) {
               />
             ),
           },
+          ...(entries.some((one) => one.group) ? [{ title: "Choice", width: 96, render: (_: unknown, one: Entry) => choiceWords(one, entries) }] : []),
           {
             title: "",
             width: 150,
@@ -156,7 +170,7 @@ function Editor({ saved, onReload }: { saved: Saved; onReload: () => void }) {
               key={one.id}
               type="button"
               className="plain"
-              onClick={() => setEntries((now) => [...now, asEntry(one)])}
+              onClick={() => setEntries((now) => [...now, asEntry(one, saved)])}
             >
               {one.label}
               {one.title && ` · ${one.title}`}: put it back
@@ -209,14 +223,20 @@ function Editor({ saved, onReload }: { saved: Saved; onReload: () => void }) {
   );
 }
 
-function asEntry({ id, label, title, points }: Saved["entries"][number]): Entry {
-  return { key: String(id), id, label, title, points };
+function asEntry({ id, label, title, points, group }: Saved["entries"][number], { groups }: Saved): Entry {
+  const choice = group === null ? { group: "", choose: null } : { group: String(group), choose: groups[group] ?? null };
+  return { key: String(id), id, label, title, points, ...choice };
 }
 
 function newEntry(label: string): Entry {
-  return { key: crypto.randomUUID(), id: null, label, title: "", points: 0 };
+  return { key: crypto.randomUUID(), id: null, label, title: "", points: 0, group: "", choose: null };
 }
 
 function bodyOf(saved: Saved, entries: Entry[]): Schemas["QuestionMapIn"] {
-  return { version: saved.version, entries: entries.map(({ id, label, title, points }) => ({ id, label, title, points })) };
+  const groups = [...new Set(entries.map((one) => one.group))].filter(Boolean);
+  return {
+    version: saved.version,
+    groups: groups.map((group) => entries.find((one) => one.group === group)?.choose ?? 0),
+    entries: entries.map(({ id, label, title, points, group }) => ({ id, label, title, points, group: group ? groups.indexOf(group) : null })),
+  };
 }

@@ -1637,7 +1637,7 @@ export interface paths {
         put?: never;
         /**
          * Typed Map
-         * @description What a map means that is typed in one line: "1a-c, 2" → 1a, 1b, 1c, 2.
+         * @description What a map means that is typed in one line: "1a-c, any 1 of (2, 3)" → 1a, 1b, 1c, and one of 2 and 3.
          */
         post: operations["api_setting_up_typed_map"];
         delete?: never;
@@ -2650,6 +2650,8 @@ export interface components {
         };
         /** MapEntryIn */
         MapEntryIn: {
+            /** Group */
+            group?: number | null;
             /** Id */
             id?: number | null;
             /** Label */
@@ -2670,6 +2672,8 @@ export interface components {
          * @description ``removed``: it has left the map; what was placed on it is kept, and comes back with it.
          */
         MapEntryOut: {
+            /** Group */
+            group: number | null;
             /** Id */
             id: number;
             /** Label */
@@ -3159,18 +3163,32 @@ export interface components {
             /** Top */
             top: number;
         };
-        /** QuestionMapIn */
+        /**
+         * QuestionMapIn
+         * @description ``groups``: of each, how many of its questions are to be answered, 0 for a bonus; an entry's ``group`` is its
+         *     place in this list.
+         */
         QuestionMapIn: {
             /** Entries */
             entries: components["schemas"]["MapEntryIn"][];
+            /**
+             * Groups
+             * @default []
+             */
+            groups: number[];
             /** Version */
             version: number;
         };
-        /** QuestionMapOut */
+        /**
+         * QuestionMapOut
+         * @description ``groups``: see `QuestionMapIn`.
+         */
         QuestionMapOut: {
             assignment: components["schemas"]["AssignmentOut"];
             /** Entries */
             entries: components["schemas"]["MapEntryOut"][];
+            /** Groups */
+            groups: number[];
             /** Version */
             version: number;
             /** Whole Work */
@@ -3179,8 +3197,14 @@ export interface components {
         /**
          * QuestionOut
          * @description An entry of the question map. ``question``: the first level of its label, which its parts share.
+         *
+         *     ``group``: what is the same for the questions of one "any n of"; ``choose`` is that n, 0 for a bonus.
          */
         QuestionOut: {
+            /** Choose */
+            choose: number | null;
+            /** Group */
+            group: string;
             /** Id */
             id: string;
             /** Label */
@@ -3236,7 +3260,10 @@ export interface components {
             /** Width */
             width: number;
         };
-        /** ReadingQuestion */
+        /**
+         * ReadingQuestion
+         * @description ``state``: not needed is a bonus, or one of "any n of" when n others are answered.
+         */
         ReadingQuestion: {
             /** Label */
             label: string;
@@ -3248,7 +3275,7 @@ export interface components {
              * State
              * @enum {string}
              */
-            state: "placed" | "left_blank" | "open";
+            state: "placed" | "left_blank" | "open" | "not_needed";
             /** Title */
             title: string;
         };
@@ -3876,6 +3903,16 @@ export interface components {
          * @enum {string}
          */
         Trouble: "empty" | "wrong_kind" | "too_large" | "too_many_pixels" | "too_many_pages" | "truncated" | "encrypted" | "took_too_long" | "too_much_memory" | "decoder_died" | "machine_busy";
+        /**
+         * TypedEntry
+         * @description ``group``: its place among ``groups``.
+         */
+        TypedEntry: {
+            /** Group */
+            group: number | null;
+            /** Label */
+            label: string;
+        };
         /** TypedIn */
         TypedIn: {
             /** Figures */
@@ -3888,10 +3925,15 @@ export interface components {
             /** Text */
             text: string;
         };
-        /** TypedMapOut */
+        /**
+         * TypedMapOut
+         * @description ``groups``: of each, how many of its questions are to be answered, 0 for a bonus.
+         */
         TypedMapOut: {
-            /** Labels */
-            labels: string[];
+            /** Entries */
+            entries: components["schemas"]["TypedEntry"][];
+            /** Groups */
+            groups: number[];
         };
         /**
          * Verdict

@@ -1,5 +1,5 @@
 import type { Schemas } from "../../../shared/api/client";
-import { type Arrangement, isAnswered, isPlaced, pagesOf, pagesWith } from "../../../folio/arrangement";
+import { type Arrangement, isAnswered, isPlaced, openQuestions, pagesOf, pagesWith } from "../../../folio/arrangement";
 
 interface Props {
   questions: Schemas["QuestionOut"][];
@@ -22,6 +22,7 @@ interface MoreProps extends Props {
 /** The question map as keys for the thumb: a tap says that the question is on this page, or not. */
 export function LabelPad({ questions, arrangement, page, number, disabled, onToggle }: PadProps) {
   const order = pagesOf(arrangement);
+  const open = new Set(openQuestions(arrangement, questions).map((one) => one.id));
   return (
     <fieldset className="pad" disabled={disabled}>
       <legend className="unseen">On page {number}</legend>
@@ -40,7 +41,7 @@ export function LabelPad({ questions, arrangement, page, number, disabled, onTog
               title={title}
               onClick={() => onToggle(id, !on)}
             >
-              {label} <small>{where ? `p. ${where}` : blank ? "blank" : on ? "" : "no page"}</small>
+              {label} <small>{where ? `p. ${where}` : blank ? "blank" : on ? "" : open.has(id) ? "no page" : "not needed"}</small>
             </button>
           );
         })}

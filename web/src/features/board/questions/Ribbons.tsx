@@ -1,7 +1,7 @@
 import { memo, useMemo, useRef, useState } from "react";
 import type { Schemas } from "../../../shared/api/client";
 import { useLatest } from "../../../shared/useLatest";
-import { type Arrangement, isPlaced, pagesOf } from "../../../folio/arrangement";
+import { type Arrangement, choiceWords, isPlaced, openQuestions, pagesOf } from "../../../folio/arrangement";
 import "./Ribbons.css";
 import { labelWords } from "../../../folio/labelWords";
 import { draggedColumns, draggedRows, isInDrag, runs } from "./cellDrag";
@@ -72,11 +72,12 @@ export const Ribbons = memo(function Ribbons({ questions, arrangement, columnPx,
   const column = new Map(pages.map((page, at) => [page, at]));
   const columnsOf = (id: string) =>
     (arrangement.placements[id] ?? []).flatMap((spot) => column.get(spot.page) ?? []);
+  const stillOpen = new Set(openQuestions(arrangement, questions).map((one) => one.id));
   const rows = lines.map((line, row): RowProps => {
     const on = new Set(line.ids.flatMap(columnsOf));
     const placed = pages.map((_, at) => (drag && isInDrag(drag, row, at) ? drag.on : on.has(at)));
-    const answered = (id: string) => arrangement.left_blank.includes(id) || columnsOf(id).length > 0;
-    const open = placed.includes(true) ? [] : line.ids.filter((id) => !answered(id));
+    const open = placed.includes(true) ? [] : line.ids.filter((id) => stillOpen.has(id));
+    const choice = line.questions[0] ? choiceWords(line.questions[0], questions) : "";
     return {
       row,
       ids: line.ids.join(" "),
@@ -86,6 +87,7 @@ export const Ribbons = memo(function Ribbons({ questions, arrangement, columnPx,
       blank: line.ids.every((id) => arrangement.left_blank.includes(id)),
       placed: placed.map(Number).join(""),
       open: labelWords(open, questions),
+      noPage: open.length > 0 ? choice || "no page yet" : choice === "bonus" ? choice : "not needed",
     };
   });
   return (
@@ -150,6 +152,8 @@ interface RowProps {
   name: string;
   first: boolean;
   open: string;
+  /** Said where there is no page: "no page yet", "any 2 of 4", "not needed", "bonus". */
+  noPage: string;
   blank: boolean;
   /** A 1 for each page it lies under, a 0 for each other: a string, so that rows that stay the same are not drawn anew. */
   placed: string;
@@ -173,7 +177,7 @@ interface CellsProps extends RowProps {
 const RowHead = memo(function RowHead(props: HeadProps) {
   const { row, name, open, blank, folded, rowActions } = props;
   const on = columnsOn(props.placed).flatMap((is, column) => (is ? [String(column + 1)] : []));
-  const state = on.length > 0 ? `on page ${on.join(", ")}` : blank ? "left blank" : "no page yet";
+  const state = on.length > 0 ? `on page ${on.join(", ")}` : blank ? "left blank" : props.noPage;
   return (
     <li
       className={props.first ? "ribbon-row ribbon-first" : "ribbon-row"}
@@ -213,7 +217,18 @@ const RowHead = memo(function RowHead(props: HeadProps) {
       {open && folded && open !== name && <span className="not-yet ribbon-open">no page: {open}</span>}
       {open && !(folded && open !== name) && (
         <span className="not-yet ribbon-open" aria-hidden="true">
-          no page<span className="ribbon-yet"> yet</span>
+          {props.noPage === "no page yet" ? (
+            <>
+              no page<span className="ribbon-yet"> yet</span>
+            </>
+          ) : (
+            props.noPage
+          )}
+        </span>
+      )}
+      {!open && !blank && on.length === 0 && (
+        <span className="soft ribbon-open" aria-hidden="true">
+          {props.noPage}
         </span>
       )}
       {(open || blank) && !(folded && on.length > 0) && (
