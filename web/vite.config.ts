@@ -1,3 +1,4 @@
+import { fileURLToPath } from "node:url";
 import react from "@vitejs/plugin-react";
 import { defineConfig, type Plugin } from "vite";
 import { ROUTES } from "./src/app/routes.ts";
@@ -18,7 +19,10 @@ const screens: Plugin = {
 export default defineConfig(({ command }) => ({
   base: command === "build" ? "/static/app/" : "/",
   plugins: [react(), screens],
+  // Formulas are read without the browser's own parser: it would apply their style attributes, which the policy forbids.
+  resolve: { alias: { "hast-util-from-html-isomorphic": fileURLToPath(new URL("node_modules/hast-util-from-html-isomorphic/index.js", import.meta.url)) } },
   build: {
+    assetsInlineLimit: 0, // the content security policy allows no data: fonts
     target: "es2022",
     sourcemap: false,
     chunkSizeWarningLimit: 900,

@@ -204,6 +204,26 @@ class Staff(BrowserTestCase):
         expect(line).to_have_attribute("placeholder", f"{first.label}, 7a-c")
         self.assertEqual(assignment.questions.get(label=first.label, removed_at=None).pk, first.pk)
 
+    def test_instructions_are_marked_up_with_formulas_and_without_anything_that_acts(self) -> None:
+        work = self.assignments["great-circles"]
+        page = self.sign_in(scenario.INSTRUCTOR, path=f"/setting-up/{work.pk}")
+        evil = "<img src=x onerror=alert(1)> ![x](https://elsewhere.example/x.png) [away](javascript:alert(1))"
+        words = f"Use **degrees**:\n\n- $\\cos d = \\sin\\varphi$\n- to a tenth\n\n{evil} $\\frac{{1}}{{$"
+        field = page.get_by_label("Instructions", exact=True)
+        field.fill(words)
+        seen = page.get_by_role("region", name="Instructions: as students read it")
+        expect(seen.locator("strong")).to_have_text("degrees")
+        expect(seen.locator(".katex").first).to_be_visible()
+        field.blur()
+        self.until(page, lambda: Assignment.objects.get(pk=work.pk).instructions == words)
+        brief = self.sign_in(scenario.ILSE, path=f"/assignments/{work.pk}")
+        prose = brief.locator(".prose", has_text="to a tenth")
+        expect(prose.locator("li")).to_have_count(2)
+        expect(prose.locator("math")).to_have_count(1)
+        expect(prose.locator("img")).to_have_count(0)
+        self.assertNotIn("javascript", prose.inner_html())
+        self.no_serious_findings(brief, "brief with formulas")
+
     def test_of_a_choice_the_board_asks_for_no_more_than_is_to_be_answered(self) -> None:
         work = self.assignments["great-circles"]
         page = self.sign_in(scenario.INSTRUCTOR, path=f"/setting-up/{work.pk}")

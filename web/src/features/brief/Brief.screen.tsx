@@ -4,6 +4,7 @@ import { Table } from "../../shared/ui/Table";
 import { useNavigate, useParams } from "react-router";
 import { Button, LinkButton } from "../../shared/ui/Button";
 import { choiceWords } from "../../folio/arrangement";
+import { Prose } from "../../folio/Prose";
 import { answer, api, type Schemas } from "../../shared/api/client";
 import { AskOnce } from "../../shared/ui/AskOnce";
 import { Masthead } from "../../shared/ui/Masthead";
@@ -53,8 +54,8 @@ function BriefSheet({ brief }: { brief: BriefData }) {
           {brief.assignment.course} {brief.assignment.course_title}
           {brief.given_out && ` · ${count(brief.questions.length, "part")}, ${brief.points} points`}
         </p>
-        {brief.instructions_before && <p className="brief-instructions">{brief.instructions_before}</p>}
-        {brief.instructions && <p className="brief-instructions">{brief.instructions}</p>}
+        {brief.instructions_before && <Prose text={brief.instructions_before} />}
+        {brief.instructions && <Prose text={brief.instructions} />}
         <PaperDownload brief={brief} />
         {brief.is_student && !brief.is_rehearsal && brief.folio_id === null && <GetReady brief={brief} />}
         <PaperRules rules={brief.paper_rules} />

@@ -1,6 +1,7 @@
 import { Checkbox, Form, Input, InputNumber, Radio, Switch } from "antd";
 import type { ReactNode } from "react";
 import { Moment } from "../../folio/Moment";
+import { MARKED_UP, Prose } from "../../folio/Prose";
 import { ALL_RULES, RULE_WORDS } from "../../folio/PaperRules";
 import type { Schemas } from "../../shared/api/client";
 import { Trouble } from "../../shared/ui/Trouble";
@@ -38,6 +39,28 @@ export function Fields({ work }: { work: Schemas["SettingUpOut"] }) {
       />,
       extra,
     );
+  const words = (name: "instructions" | "instructions_before", label: string, placeholder?: string) => (
+    <>
+      {item(
+        name,
+        label,
+        <Input.TextArea
+          id={name}
+          rows={4}
+          maxLength={20_000}
+          placeholder={placeholder}
+          value={fields[name]}
+          onChange={(event) => change({ [name]: event.target.value })}
+        />,
+        "Markdown; formulas between dollars: $\\cos d = \\sin\\varphi_1$",
+      )}
+      {MARKED_UP.test(fields[name]) && (
+        <section className="setting-up-prose" aria-label={`${label}: as students read it`}>
+          <Prose text={fields[name]} />
+        </section>
+      )}
+    </>
+  );
   return (
     <Form layout="vertical" requiredMark={false} onBlur={() => void save()} onFinish={() => void save()}>
       {item("title", "Title", <Input id="title" maxLength={200} value={fields.title} onChange={(event) => change({ title: event.target.value })} />)}
@@ -89,29 +112,8 @@ export function Fields({ work }: { work: Schemas["SettingUpOut"] }) {
           onChange={(rules) => change({ paper_rules: rules })}
         />
       </Form.Item>
-      {item(
-        "instructions_before",
-        "Instructions, seen before it is begun",
-        <Input.TextArea
-          id="instructions_before"
-          rows={4}
-          maxLength={20_000}
-          placeholder="What to bring, what is allowed."
-          value={fields.instructions_before}
-          onChange={(event) => change({ instructions_before: event.target.value })}
-        />,
-      )}
-      {item(
-        "instructions",
-        timed ? "Instructions, seen once begun" : "Instructions",
-        <Input.TextArea
-          id="instructions"
-          rows={4}
-          maxLength={20_000}
-          value={fields.instructions}
-          onChange={(event) => change({ instructions: event.target.value })}
-        />,
-      )}
+      {words("instructions_before", "Instructions, seen before it is begun", "What to bring, what is allowed.")}
+      {words("instructions", timed ? "Instructions, seen once begun" : "Instructions")}
       {problem && !field && <Trouble error={problem} />}
       <p role="status" className={problem ? "red" : "soft"}>
         {problem && field ? "Not saved: look at the field in red." : { saved: "All of it is saved.", saving: "Saving …", typing: "Not saved yet …" }[state]}

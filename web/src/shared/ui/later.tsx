@@ -8,10 +8,13 @@ export function fetchLater(): Promise<unknown> {
   return Promise.allSettled(loads.map((load) => load()));
 }
 
-/** A part of a screen that is not in its first frame; until it has come, its place is held by `meanwhile`. */
-export function lazily<P extends object>(load: () => Promise<ComponentType<P>>) {
+/**
+ * A part of a screen that is not in its first frame; until it has come, its place is held by `meanwhile`. What is large
+ * and can be done without is fetched only where it is shown.
+ */
+export function lazily<P extends object>(load: () => Promise<ComponentType<P>>, fetched: "when idle" | "where shown" = "when idle") {
   const patient = patiently(load);
-  loads.push(patient);
+  if (fetched === "when idle") loads.push(patient);
   const Part = lazy(async () => ({ default: (await patient()) as ComponentType<object> }));
   return function Later({ meanwhile = null, ...props }: P & { meanwhile?: ReactNode }) {
     return (
