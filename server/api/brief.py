@@ -65,7 +65,8 @@ def brief(request: HttpRequest, assignment_id: int) -> BriefOut:
     given_out = folio is not None or line.role != Role.STUDENT
     given_out = given_out or (now >= assignment.opens and not assignment.rules.timed)
     shown_map = assignment.question_map if given_out else QuestionMap()
-    as_begun_now = terms_for(assignment, line.person_id, line).window(now)
+    terms = folio.terms if folio else terms_for(assignment, line.person_id, line)
+    as_begun_now, extra = terms.window(now), terms.extra
     return BriefOut(
         now=now,
         assignment=AssignmentOut.of(assignment),
@@ -79,7 +80,7 @@ def brief(request: HttpRequest, assignment_id: int) -> BriefOut:
         beginning_now=WindowOut.of(as_begun_now, now),
         folio_id=folio.pk if folio else None,
         is_student=line.role == Role.STUDENT,
-        extra_time=write_extra_time(line.extra_factor, line.extra_minutes),
+        extra_time=write_extra_time(extra.factor, extra.minutes),
         paper_rules=assignment.paper_rules,
         rehearsal=assignment.offers_rehearsal and assignment.rehearsal_of_id is None and now < assignment.due,
         is_rehearsal=assignment.rehearsal_of_id is not None,

@@ -64,7 +64,7 @@ def calendar_of(user: User) -> Calendar:
     studied = Assignment.objects.filter(course__in=lines, rehearsal_of=None, given_out_at__lte=moment()).select_related(
         "course"
     )
-    for assignment in studied.prefetch_related("personal_dues"):
+    for assignment in studied.prefetch_related("personal_terms"):
         folio = assignment.folios.filter(student=user).first()
         window = window_of(assignment, user.pk, folio, lines[assignment.course_id])
         name = f"{assignment.course.code} {assignment.title}"

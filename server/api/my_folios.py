@@ -8,7 +8,7 @@ from django.db.models import Count, Prefetch, Q
 from django.http import HttpRequest
 from ninja import Router, Schema
 
-from assignments.models import Assignment, PersonalDue
+from assignments.models import Assignment, PersonalTerms
 from courses.models import Enrolment
 from editions.models import Edition
 from folio_core import clock
@@ -67,7 +67,7 @@ def my_folios(request: HttpRequest) -> MyFoliosOut:
     studied = {line.course_id: line for line in enrolments if line.role == Role.STUDENT}
     taught = {line.course_id for line in enrolments if line.role == Role.INSTRUCTOR}
     own = Folio.objects.filter(student=user).prefetch_related(Prefetch("editions", Edition.objects.order_by("-number")))
-    dues = Prefetch("personal_dues", PersonalDue.objects.filter(person=user))
+    dues = Prefetch("personal_terms", PersonalTerms.objects.filter(person=user))
     assignments = (
         Assignment.objects.filter(
             Q(course__in=studied, given_out_at__lte=now) | Q(pk__in=user.folios.values("assignment")), rehearsal_of=None
@@ -127,7 +127,7 @@ def _line(assignment: Assignment, student_id: int, line: Enrolment | None, now: 
         questions=assignment.question_count if given_out else None,  # type: ignore[attr-defined]
         edition=editions[0].number if editions else None,
         handed_in_at=editions[0].handed_in_at if editions else None,
-        extra_time=write_extra_time(line.extra_factor, line.extra_minutes) if line else "",
+        extra_time=write_extra_time(terms.extra.factor, terms.extra.minutes),
         changed=ChangedOut.of(folio, now) if folio else None,
     )
 

@@ -8,6 +8,7 @@ from datetime import datetime, timedelta
 from typing import Any, Literal
 from zoneinfo import ZoneInfo
 
+from django.db.models import prefetch_related_objects
 from django.http import HttpRequest
 from ninja import Field, Router, Schema
 
@@ -20,6 +21,7 @@ from folio_core import clock
 from folio_core.clock import ExtraTime, Window
 from folio_core.question_map import QuestionMapError, map_in_short, parse_question_map
 from folio_core.roster import write_extra_time
+from folios.beginning import terms_for
 from plumbing.errors import Problem, Refused
 from plumbing.requests import chunks_of, moment
 
@@ -267,6 +269,7 @@ def _out(assignment: Assignment) -> SettingUpOut:
     shown |= {name: _wall(shown[name], zone) for name in _MOMENTS}
     question_map = assignment.question_map
     roster = list(assignment.course.roster.filter(role=Role.STUDENT).select_related("person"))
+    prefetch_related_objects([assignment], "personal_terms")
     examples = _examples(assignment, roster)
     odd = [OddOut(field=one.field, words=one.words) for one in setting_up.oddities(assignment, now)]
     return SettingUpOut(
@@ -303,8 +306,9 @@ def _examples(assignment: Assignment, roster: list[Enrolment]) -> list[ExampleOu
         told.append(_example("Begun last, with full time", "", plain.latest_full_begin, rules, ExtraTime()))
     kinds: dict[ExtraTime, list[str]] = defaultdict(list)
     for line in roster:
-        if line.extra_time != ExtraTime():
-            kinds[line.extra_time].append(line.person.last_name or line.person.name)
+        extra = terms_for(assignment, line.person_id, line).extra
+        if extra != ExtraTime():
+            kinds[extra].append(line.person.last_name or line.person.name)
     for extra, names in sorted(kinds.items(), key=lambda kind: (kind[0].factor, kind[0].minutes)):
         said = write_extra_time(extra.factor, extra.minutes)
         whom = ", ".join(sorted(names)[:_MOST_NAMES]) + (

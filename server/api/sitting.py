@@ -14,15 +14,16 @@ from django.db.models import Prefetch, prefetch_related_objects
 from django.http import HttpRequest, StreamingHttpResponse
 from ninja import Field, Router, Schema
 
-from assignments.models import Assignment
-from assignments.personal_dues import set_personal_due
+from assignments.models import Assignment, PersonalTerms
+from assignments.personal_terms import Own, set_personal_terms
 from courses.models import Enrolment
 from editions.models import Edition
 from folio_core import clock
 from folio_core.attention import Need, Seen, needs
 from folio_core.clock import Phase
-from folio_core.roster import write_extra_time
-from folios.beginning import window_of
+from folio_core.roster import read_extra_time, write_extra_time
+from folio_core.terms import Terms
+from folios.beginning import terms_for, window_of
 from folios.models import Folio, assignment_topic, folio_topic
 from pages.models import Original, Page, Pledge
 from people.models import User
@@ -58,20 +59,32 @@ class SittingLine(Schema):
     arrived: list[datetime]
     promised: int
     own_due: datetime | None
+    own_extra_time: str
+    own_reason: str
     edition: int | None
     handed_in_at: datetime | None
     needs: list[Need]
 
 
-class PersonalDueIn(Schema):
-    """``people``: ids of students. ``due``: a time of day in the course's zone; null takes it away."""
+class PersonalTermsIn(Schema):
+    """``people``: ids of students. ``due``: a time of day in the course's zone, null for the same as the others;
+    ``extra_time``: as it is written, "×1.25 + 10 min", empty for the course's."""
 
     people: list[int] = Field(max_length=2000)
-    due: str | None
+    due: str | None = None
+    extra_time: str = Field("", max_length=60)
+    extra_on_handover: bool = False
+    extra_on_due: bool = False
+    reason: str = Field("", max_length=200)
 
 
-class PersonalDueOut(Schema):
+class PersonalTermsOut(Schema):
+    """``writing_ends`` and ``closes``: what it comes to for one of them who begins as it opens."""
+
     people: int
+    begins: datetime
+    writing_ends: datetime | None
+    closes: datetime
 
 
 class SittingOut(Schema):
@@ -94,7 +107,7 @@ def sitting(request: HttpRequest, assignment_id: int) -> SittingOut:
 
 
 def _lines(assignment: Assignment, now: datetime, only: Collection[int] | None = None) -> list[SittingLine]:
-    prefetch_related_objects([assignment], "personal_dues")
+    prefetch_related_objects([assignment], "personal_terms")
     begun = assignment.folios.select_related("student").prefetch_related(
         Prefetch("editions", Edition.objects.order_by("-number").only("number", "handed_in_at", "folio_id"))
     )
@@ -143,9 +156,10 @@ def _line(
     now: datetime,
 ) -> SittingLine:  # fmt: skip
     window = window_of(assignment, user.pk, folio, enrolment)
+    own = next((one for one in assignment.personal_terms.all() if one.person_id == user.pk), None)
     facts = seen[folio.pk] if folio else _Facts()
     editions = list(folio.editions.all()) if folio else []
-    extra = folio.terms.extra if folio else enrolment.extra_time if enrolment else clock.ExtraTime()
+    extra = (folio.terms if folio else terms_for(assignment, user.pk, enrolment)).extra
     told = needs(window, Seen(len(facts.arrived) - facts.failed, facts.failed, len(editions), facts.promised), now)
     return SittingLine(
         person_id=user.pk, name=user.name, number=user.number,
@@ -154,20 +168,39 @@ def _line(
         on_roster=enrolment is not None, begun=window.begun, writing_ends=window.writing_ends, closes=window.closes,
         latest_full_begin=window.latest_full_begin, phase=clock.phase(window, now), arrived=facts.arrived,
         promised=len(facts.promised),
-        own_due=next((one.due for one in assignment.personal_dues.all() if one.person_id == user.pk), None),
+        own_due=own.due if own else None,
+        own_extra_time=_own_extra_time(own),
+        own_reason=own.reason if own else "",
         edition=editions[0].number if editions else None,
         handed_in_at=editions[0].handed_in_at if editions else None, needs=list(told),
     )  # fmt: skip
 
 
+def _own_extra_time(own: PersonalTerms | None) -> str:
+    if own is None or own.extra_factor is None:
+        return ""
+    return write_extra_time(own.extra_factor, own.extra_minutes) or "×1"
+
+
 @router.post(
-    "/assignments/{int:assignment_id}/personal-due", response={200: PersonalDueOut, 404: Problem, 422: Problem}
+    "/assignments/{int:assignment_id}/personal-terms", response={200: PersonalTermsOut, 404: Problem, 422: Problem}
 )
-def give_personal_due(request: HttpRequest, assignment_id: int, body: PersonalDueIn) -> PersonalDueOut:
-    """A due moment of their own, begun or not."""
+def give_personal_terms(request: HttpRequest, assignment_id: int, body: PersonalTermsIn) -> PersonalTermsOut:
+    """A due moment or extra time of their own, begun or not. All of it is replaced; with neither they have none."""
     assignment = instructor_of(person(request), assignment_id)
     due = moment_typed(body.due, ZoneInfo(assignment.course.time_zone), "due")
-    return PersonalDueOut(people=set_personal_due(assignment, body.people, due))
+    extra = None
+    if body.extra_time.strip():
+        try:
+            factor, minutes = read_extra_time(body.extra_time)
+        except ValueError as error:
+            raise Refused(422, "field:extra_time", str(error)) from error
+        extra = clock.ExtraTime(factor, minutes, body.extra_on_handover, body.extra_on_due)
+    people = set_personal_terms(assignment, body.people, Own(due, extra, body.reason))
+    window = Terms(assignment.rules, extra or clock.ExtraTime(), due).window(assignment.opens)
+    return PersonalTermsOut(
+        people=people, begins=assignment.opens, writing_ends=window.writing_ends, closes=window.closes
+    )
 
 
 @router.get("/assignments/{int:assignment_id}/sitting/news", response={200: None})

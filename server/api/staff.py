@@ -157,7 +157,7 @@ class ConsequenceOut(Schema):
 def folio_list(request: HttpRequest, assignment_id: int) -> FolioListOut:
     """Every student of the course, with the newest edition."""
     assignment, now = instructor_of(person(request), assignment_id), moment()
-    prefetch_related_objects([assignment], "personal_dues")
+    prefetch_related_objects([assignment], "personal_terms")
     roster = Enrolment.objects.filter(course=assignment.course_id, role=Role.STUDENT).select_related("person")
     newest = Prefetch("editions", Edition.objects.order_by("-number"), to_attr="newest_first")
     begun = assignment.folios.select_related("student").prefetch_related(newest).order_by("attempt")

@@ -6,7 +6,7 @@ from django.contrib import admin
 from django.db.models import QuerySet
 from django.http import HttpRequest
 
-from .models import Assignment, PersonalDue, Question
+from .models import Assignment, PersonalTerms, Question
 
 
 class QuestionInline(admin.TabularInline):
@@ -26,11 +26,10 @@ class QuestionInline(admin.TabularInline):
         return False
 
 
-class PersonalDueInline(admin.TabularInline):
-    model = PersonalDue
+class PersonalTermsInline(admin.TabularInline):
+    model = PersonalTerms
     autocomplete_fields = ("person",)
     extra = 0
-    verbose_name_plural = "personal due moments"
 
 
 @admin.register(Assignment)
@@ -64,4 +63,4 @@ class AssignmentAdmin(admin.ModelAdmin):
             },
         ),
     )  # fmt: skip
-    inlines = (QuestionInline, PersonalDueInline)
+    inlines = (QuestionInline, PersonalTermsInline)

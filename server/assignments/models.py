@@ -10,10 +10,10 @@ from django.db.models import Q
 from django.utils import timezone
 from django.utils.functional import cached_property
 
-from courses.models import Course, Enrolment, PaperSize, Section
+from courses.models import EXTRA_FACTORS, EXTRA_MINUTES, Course, Enrolment, PaperSize, Section
 from folio_core import labels
 from folio_core.binding import Paper
-from folio_core.clock import Rules
+from folio_core.clock import ExtraTime, Rules
 from folio_core.question_map import Group, QuestionMap
 from folio_core.question_map import Question as MapQuestion
 
@@ -146,22 +146,35 @@ class PaperPage(models.Model):
         return f"{self.assignment}, page {self.number} of the paper"
 
 
-class PersonalDue(models.Model):
-    """One student's own due moment, in the place of the assignment's."""
+class PersonalTerms(models.Model):
+    """One student's own terms of one assignment: a due moment in the place of the assignment's, or extra time in the
+    place of the course's, or both. ``extra_factor``: None where the course's extra time holds."""
 
-    assignment = models.ForeignKey(Assignment, models.CASCADE, related_name="personal_dues")
+    assignment = models.ForeignKey(Assignment, models.CASCADE, related_name="personal_terms")
     person = models.ForeignKey(settings.AUTH_USER_MODEL, models.CASCADE, related_name="+")
-    due = models.DateTimeField()
+    due = models.DateTimeField(null=True, blank=True)
+    extra_factor = models.FloatField(null=True, blank=True, validators=EXTRA_FACTORS)
+    extra_minutes = models.PositiveSmallIntegerField(default=0, validators=EXTRA_MINUTES)
+    extra_on_handover = models.BooleanField(default=False)
+    extra_on_due = models.BooleanField(default=False)
+    reason = models.CharField(max_length=200, blank=True, help_text="Only staff see it.")
 
     class Meta:
-        constraints = [models.UniqueConstraint(fields=["assignment", "person"], name="one_personal_due_each")]
+        verbose_name_plural = "personal terms"
+        constraints = [models.UniqueConstraint(fields=["assignment", "person"], name="personal_terms_once_each")]
 
     def __str__(self) -> str:
-        return f"{self.person}: {self.due:%Y-%m-%d %H:%M} UTC"
+        return f"{self.person}: {self.assignment}"
 
     def clean(self) -> None:
         if self.assignment_id and self.due and self.due <= self.assignment.opens:
             raise ValidationError("A personal due moment must come after the opening.")
+
+    @property
+    def extra_time(self) -> ExtraTime | None:
+        if self.extra_factor is None:
+            return None
+        return ExtraTime(self.extra_factor, self.extra_minutes, self.extra_on_handover, self.extra_on_due)
 
 
 class QuestionGroup(models.Model):

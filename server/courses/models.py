@@ -78,6 +78,10 @@ class Section(models.Model):
         return f"{self.course.code} {self.name}"
 
 
+EXTRA_FACTORS = (MinValueValidator(1.0), MaxValueValidator(4.0))
+EXTRA_MINUTES = (MaxValueValidator(600),)
+
+
 class Enrolment(models.Model):
     """A person in a course in one role; a student's with the section and the extra time."""
 
@@ -90,8 +94,8 @@ class Enrolment(models.Model):
     person = models.ForeignKey(settings.AUTH_USER_MODEL, models.CASCADE, related_name="enrolments")
     role = models.CharField(max_length=16, choices=Role, default=Role.STUDENT)
     section = models.ForeignKey(Section, models.SET_NULL, null=True, blank=True, related_name="enrolments")
-    extra_factor = models.FloatField(default=1.0, validators=[MinValueValidator(1.0), MaxValueValidator(4.0)])
-    extra_minutes = models.PositiveSmallIntegerField(default=0, validators=[MaxValueValidator(600)])
+    extra_factor = models.FloatField(default=1.0, validators=EXTRA_FACTORS)
+    extra_minutes = models.PositiveSmallIntegerField(default=0, validators=EXTRA_MINUTES)
     extra_on_handover = models.BooleanField(default=False, help_text="The factor lengthens the handover too.")
     extra_on_due = models.BooleanField(default=False, help_text="The due moment moves by as much as the sitting grew.")
 

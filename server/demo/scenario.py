@@ -132,8 +132,8 @@ GREAT_CIRCLES = Work(
     course="NAV 231",
     title="Problem set 5: great circles",
     instructions="Work in degrees and minutes to a tenth. Show the formula before the numbers.\n"
-    "The law of cosines, $\\cos d = \\sin\\varphi_A\\sin\\varphi_B + \\cos\\varphi_A\\cos\\varphi_B\\cos\\Delta\\lambda$, "
-    "needs no proof.\n"
+    "The law of cosines needs no proof: "
+    "$\\cos d = \\sin\\varphi_A\\sin\\varphi_B + \\cos\\varphi_A\\cos\\varphi_B\\cos\\Delta\\lambda$.\n"
     "You may use tables and a calculator. Write on one side of the paper.",
     answers=solutions.great_circles,
     parts=(

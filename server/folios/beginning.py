@@ -19,9 +19,12 @@ from .models import Folio, assignment_topic, record
 
 
 def terms_for(assignment: Assignment, person_id: int, enrolment: Enrolment | None) -> Terms:
-    """What would hold for this person who begins now. In a list, personal due moments are fetched for all of it."""
-    own = next((one.due for one in assignment.personal_dues.all() if one.person_id == person_id), None)
-    return Terms(assignment.rules, enrolment.extra_time if enrolment else ExtraTime(), own)
+    """What would hold for this person who begins now. In a list, personal terms are fetched for all of it."""
+    own = next((one for one in assignment.personal_terms.all() if one.person_id == person_id), None)
+    extra = enrolment.extra_time if enrolment else ExtraTime()
+    if own is not None and own.extra_time is not None:
+        extra = own.extra_time
+    return Terms(assignment.rules, extra, own.due if own else None)
 
 
 def window_of(assignment: Assignment, person_id: int, folio: Folio | None, enrolment: Enrolment | None) -> Window:

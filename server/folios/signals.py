@@ -1,11 +1,11 @@
-"""Edits below that begun work must hear of: rules, personal due moments, extra time."""
+"""Edits below that begun work must hear of: rules, personal terms, extra time."""
 
 from __future__ import annotations
 
 from django.db.models.signals import post_delete, post_save
 from django.dispatch import receiver
 
-from assignments.models import Assignment, PersonalDue
+from assignments.models import Assignment, PersonalTerms
 from courses.models import Enrolment
 from plumbing.requests import moment
 
@@ -19,8 +19,8 @@ def rules_saved(instance: Assignment, created: bool, raw: bool = False, **_: obj
         amend_begun(Folio.objects.filter(assignment=instance), moment())
 
 
-@receiver([post_save, post_delete], sender=PersonalDue)
-def personal_due_changed(instance: PersonalDue, raw: bool = False, **_: object) -> None:
+@receiver([post_save, post_delete], sender=PersonalTerms)
+def personal_terms_changed(instance: PersonalTerms, raw: bool = False, **_: object) -> None:
     if not raw:
         amend_begun(Folio.objects.filter(assignment=instance.assignment_id, student=instance.person_id), moment())
 

@@ -6,7 +6,7 @@ from datetime import timedelta
 
 from icalendar import Calendar
 
-from assignments.models import PersonalDue
+from assignments.models import PersonalTerms
 from testing.desk import NOW, DeskTestCase
 
 
@@ -24,7 +24,7 @@ class Feed(DeskTestCase):
         self.assertEqual(begin.start, self.sitting.due - timedelta(minutes=110))
 
     def test_a_personal_due_moment_is_the_one_told(self) -> None:
-        PersonalDue.objects.create(assignment=self.work, person=self.ilse, due=NOW + timedelta(days=9))
+        PersonalTerms.objects.create(assignment=self.work, person=self.ilse, due=NOW + timedelta(days=9))
         events = {str(event["summary"]): event for event in self.calendar().walk("VEVENT")}
         self.assertEqual(events["Due: NAV 231 Great circles"].start, NOW + timedelta(days=9))
 

@@ -101,7 +101,7 @@ WHO = {
     "DELETE /api/assignments/{assignment_id}": STAFF,
     "GET /api/assignments/{assignment_id}/sitting": STAFF,
     "GET /api/assignments/{assignment_id}/sitting/news": STAFF,
-    "POST /api/assignments/{assignment_id}/personal-due": STAFF,
+    "POST /api/assignments/{assignment_id}/personal-terms": STAFF,
     "GET /api/calendar": SIGNED_IN,
     "POST /api/calendar": SIGNED_IN,
     "GET /api/calendar/{token}.ics": BY_SECRET,

@@ -5,7 +5,7 @@ from __future__ import annotations
 import asyncio
 import json
 from collections.abc import AsyncIterator
-from datetime import timedelta
+from datetime import datetime, timedelta
 from typing import Any
 
 from asgiref.sync import sync_to_async
@@ -45,14 +45,43 @@ class Lines(DeskTestCase):
         self.assertEqual(self.lines()["Ilse"]["on_roster"], False)
 
     def give_due(self, people: list[int], due: str | None) -> Any:
-        path = f"/api/assignments/{self.work.pk}/personal-due"
-        return self.as_(self.corin).post(
-            path, json.dumps({"people": people, "due": due}), content_type="application/json"
-        )
+        return self.give(self.work.pk, people=people, due=due)
+
+    def give(self, assignment_id: int, **terms: Any) -> Any:
+        path = f"/api/assignments/{assignment_id}/personal-terms"
+        return self.as_(self.corin).post(path, json.dumps(terms), content_type="application/json")
+
+    def test_extra_time_for_one_assignment_takes_the_place_of_the_courses_and_says_what_it_comes_to(self) -> None:
+        Enrolment.objects.filter(person=self.ilse).update(extra_factor=1.25)
+        people, reason = [self.ilse.pk], "a broken wrist"
+        given = self.give(self.sitting.pk, people=people, extra_time="×2", extra_on_handover=True, reason=reason).json()
+        minutes = (
+            datetime.fromisoformat(given["closes"]) - datetime.fromisoformat(given["begins"])
+        ).total_seconds() / 60
+        self.assertEqual(minutes, 2 * (95 + 15))
+        lines = self.lines()
+        self.assertEqual((lines["Ilse"]["extra_time"], lines["Ilse"]["own_extra_time"]), ("×2", "×2"))
+        self.assertEqual((lines["Tobin"]["own_extra_time"], lines["Ilse"]["own_reason"]), ("", reason))
+        folio = create_folio(self.sitting, self.ilse, NOW)
+        self.assertEqual(folio.window().closes, NOW + timedelta(minutes=220))
+        self.assertEqual(create_folio(self.work, self.ilse, NOW, attempt=2).terms.extra.factor, 1.25)
+        brief = self.as_(self.ilse).get(f"/api/assignments/{self.sitting.pk}/brief")
+        self.assertEqual(brief.json()["extra_time"], "×2")
+        self.assertNotIn(reason, brief.content.decode())
+        self.give(self.sitting.pk, people=people)
+        self.assertEqual(self.lines()["Ilse"]["own_extra_time"], "")
+        folio.refresh_from_db()
+        self.assertEqual(folio.window().closes, NOW + timedelta(minutes=220))  # begun: it stays hers
+
+    def test_extra_time_that_is_none_is_refused_at_its_field(self) -> None:
+        for wrong in ("×50", "much", "900 min"):
+            answer = self.give(self.sitting.pk, people=[self.ilse.pk], extra_time=wrong)
+            self.assertEqual((answer.status_code, answer.json()["code"]), (422, "field:extra_time"))
+        self.assertEqual(self.lines()["Ilse"]["own_extra_time"], "")
 
     def test_a_due_moment_of_ones_own_holds_begun_or_not_and_takes_nothing_away(self) -> None:
         both = [self.ilse.pk, self.tobin.pk]
-        self.assertEqual(self.give_due(both, "2026-11-27T18:00").json(), {"people": 2})  # 22:00 UTC
+        self.assertEqual(self.give_due(both, "2026-11-27T18:00").json()["people"], 2)  # 22:00 UTC
         lines = self.lines(self.work.pk)
         self.assertEqual({line["own_due"] for line in lines.values()}, {"2026-11-27T22:00:00Z"})
         self.assertEqual(lines["Ilse"]["closes"], "2026-11-27T22:00:00Z")

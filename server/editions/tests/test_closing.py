@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from datetime import timedelta
 
-from assignments.models import PersonalDue
+from assignments.models import PersonalTerms
 from editions.closing import close_all
 from editions.models import Edition
 from folios.beginning import create_folio
@@ -148,7 +148,7 @@ class AtTheClose(DeskTestCase):
     def test_a_due_moment_moved_on_after_the_close_is_heeded(self) -> None:
         folio = create_folio(self.work, self.tobin, NOW)
         self.close(days=1, minutes=1)
-        PersonalDue.objects.create(assignment=self.work, person=self.tobin, due=NOW + timedelta(days=3))
+        PersonalTerms.objects.create(assignment=self.work, person=self.tobin, due=NOW + timedelta(days=3))
         self.assertEqual(self.send(picture(), by=self.tobin, folio=folio).status_code, 200)
         self.close(days=3, minutes=1)
         self.assertEqual(folio.editions.count(), 1)

@@ -9,7 +9,7 @@ from django.test import SimpleTestCase
 from hypothesis import given
 from hypothesis import strategies as st
 
-from assignments.models import PersonalDue
+from assignments.models import PersonalTerms
 from courses.models import Enrolment
 from folio_core.clock import ExtraTime, Lengthening, Rules, window
 from folio_core.terms import Terms
@@ -53,7 +53,7 @@ class BegunWork(DeskTestCase):
         line.extra_factor = 1
         line.save()
         self.assertEqual(self.closes(), NOW + 205 * MINUTE, "it is not taken back")
-        PersonalDue.objects.create(assignment=self.work, person=self.ilse, due=self.work.due + timedelta(days=2))
+        PersonalTerms.objects.create(assignment=self.work, person=self.ilse, due=self.work.due + timedelta(days=2))
         self.assertEqual(Folio.objects.get(assignment=self.work).window().closes, self.work.due + timedelta(days=2))
 
     def test_who_is_taken_off_the_roster_keeps_what_was_begun(self) -> None:

@@ -2,6 +2,7 @@ import { DatePicker } from "antd";
 import english from "antd/es/date-picker/locale/en_US";
 import dayjs from "dayjs";
 import customParseFormat from "dayjs/plugin/customParseFormat";
+import { useState } from "react";
 
 dayjs.extend(customParseFormat);
 const WALL = "YYYY-MM-DDTHH:mm";
@@ -21,9 +22,14 @@ interface Props {
 
 /** A day and a time of day: picked, or typed in one of several ways. */
 export function Moment({ id, value, clear = false, onChange }: Props) {
+  const [open, setOpen] = useState(false);
   return (
     <DatePicker
       id={id}
+      open={open}
+      onOpenChange={setOpen}
+      // What was typed holds already; the calendar would lie over the next field.
+      onKeyDown={(event) => event.key === "Enter" && setOpen(false)}
       showTime={{ format: "HH:mm", minuteStep: 5 }}
       showNow={false}
       needConfirm={false}

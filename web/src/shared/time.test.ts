@@ -1,5 +1,5 @@
 import { afterEach, beforeEach, describe, expect, test, vi } from "vitest";
-import { clockTime, correctClock, dayAndTime, dayName, lengthOfTime, serverNow, zoneOffset } from "./time";
+import { clockTime, correctClock, dayAndTime, dayName, lengthOfTime, serverNow, wallTime, zoneOffset } from "./time";
 
 const SECOND = 1000;
 const MINUTE = 60 * SECOND;
@@ -57,4 +57,8 @@ describe("the server's clock", () => {
     vi.advanceTimersByTime(90 * SECOND);
     expect(new Date(serverNow()).toISOString()).toBe("2026-11-24T15:01:30.000Z");
   });
+});
+
+test("a moment as it is typed, in the zone of the course", () => {
+  expect(wallTime("2026-11-27T02:05:59Z", "America/Halifax")).toBe("2026-11-26T22:05");
 });

@@ -94,3 +94,8 @@ export function lengthOfTime(milliseconds: number): string {
   if (minutes >= 10) return `${minutes} min`;
   return minutes >= 1 ? `${minutes} min ${seconds % 60} s` : `${seconds} s`;
 }
+
+/** The time of day in that zone as it is typed and sent: "2026-11-27T09:00". */
+export function wallTime(moment: string, zone: string): string {
+  return new Date(moment).toLocaleString("sv-SE", { timeZone: zone }).replace(" ", "T").slice(0, 16);
+}

@@ -1,14 +1,13 @@
-import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useMutation } from "@tanstack/react-query";
 import { Input, InputNumber } from "antd";
 import { useState } from "react";
 import { answer, api } from "../../shared/api/client";
-import { queryKeys } from "../../shared/queryKeys";
-import { Moment } from "../../folio/Moment";
 import { useGivingTime } from "../../folio/useGivingTime";
 import { Button } from "../../shared/ui/Button";
 import { Dialog } from "../../shared/ui/Dialog";
 import { Trouble } from "../../shared/ui/Trouble";
 import { count, list } from "../../shared/words";
+import { OwnTerms } from "./OwnTerms";
 import type { Line } from "./useSitting";
 
 interface Props {
@@ -24,7 +23,7 @@ interface Props {
 
 /** Time and a word, to those who are chosen or to all; both are in the record. */
 export function Deeds({ assignmentId, timed, running, begun, chosen, zone, onChoose }: Props) {
-  const [sheet, setSheet] = useState<"time" | "word" | "due" | null>(null);
+  const [sheet, setSheet] = useState<"time" | "word" | "terms" | null>(null);
   const sitting = chosen.filter((one) => one.folio_id !== null);
   const nobodySits = chosen.length > 0 && sitting.length === 0;
   return (
@@ -39,8 +38,8 @@ export function Deeds({ assignmentId, timed, running, begun, chosen, zone, onCho
         {chosen.length > 0 ? "Choose nobody" : timed ? "Choose all who are running" : "Choose all who have begun"}
       </button>
       <span className="sitting-gap" />
-      <Button disabled={chosen.length === 0} onClick={() => setSheet("due")}>
-        Another due moment …
+      <Button disabled={chosen.length === 0} onClick={() => setSheet("terms")}>
+        Own terms …
       </Button>
       <Button disabled={begun.length === 0 || nobodySits} onClick={() => setSheet("word")}>
         {chosen.length > 0 ? "A word to them" : "A word to all"}
@@ -52,7 +51,7 @@ export function Deeds({ assignmentId, timed, running, begun, chosen, zone, onCho
       )}
       {sheet === "time" && <GiveTime {...{ assignmentId, running }} chosen={sitting} onClose={() => setSheet(null)} />}
       {sheet === "word" && <SayWord assignmentId={assignmentId} chosen={sitting} onClose={() => setSheet(null)} />}
-      {sheet === "due" && <OwnDue {...{ assignmentId, chosen, zone }} onClose={() => setSheet(null)} />}
+      {sheet === "terms" && <OwnTerms {...{ assignmentId, chosen, zone }} whom={whom(chosen, "")} onClose={() => setSheet(null)} />}
     </footer>
   );
 }
@@ -85,48 +84,6 @@ function GiveTime({ assignmentId, running, chosen, onClose }: DeedProps & Pick<P
               Give {count(minutes, "minute")}
             </Button>
           </p>
-        </>
-      )}
-      {give.error && <Trouble error={give.error} />}
-    </Dialog>
-  );
-}
-
-/** In the place of the assignment's due moment, for those who are chosen. */
-function OwnDue({ assignmentId, chosen, zone, onClose }: DeedProps & Pick<Props, "zone">) {
-  const queries = useQueryClient();
-  const [wall, setWall] = useState<string | null>(null);
-  const give = useMutation({
-    mutationFn: (due: string | null) => {
-      const body = { people: chosen.map((one) => one.person_id), due };
-      return answer(api.POST("/api/assignments/{assignment_id}/personal-due", { params: { path: { assignment_id: assignmentId } }, body }));
-    },
-    onSuccess: () => queries.invalidateQueries({ queryKey: queryKeys.sitting(assignmentId) }),
-  });
-  const own = chosen.filter((one) => one.own_due !== null);
-  return (
-    <Dialog title="Another due moment" onClose={onClose}>
-      {give.isSuccess ? (
-        <p role="status">
-          {count(give.data.people, "student")}: {give.variables === null ? "due with the others again; what was begun keeps the later moment." : "they see it now."}
-        </p>
-      ) : (
-        <>
-          <p>
-            For <strong>{whom(chosen, "")}</strong>, in the place of the one for all. Whoever has begun gains by it and never loses.
-          </p>
-          <p className="sitting-form">
-            <label htmlFor="own-due">Due, in {zone.replaceAll("_", " ")}</label>
-            <Moment id="own-due" value={wall} onChange={setWall} />
-            <Button first busy={give.isPending} onClick={() => wall !== null && give.mutate(wall)}>
-              Give it
-            </Button>
-          </p>
-          {own.length > 0 && (
-            <button type="button" className="plain" disabled={give.isPending} onClick={() => give.mutate(null)}>
-              Due with the others again
-            </button>
-          )}
         </>
       )}
       {give.error && <Trouble error={give.error} />}

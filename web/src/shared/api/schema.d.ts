@@ -394,7 +394,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/assignments/{assignment_id}/personal-due": {
+    "/api/assignments/{assignment_id}/personal-terms": {
         parameters: {
             query?: never;
             header?: never;
@@ -404,10 +404,10 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Give Personal Due
-         * @description A due moment of their own, begun or not.
+         * Give Personal Terms
+         * @description A due moment or extra time of their own, begun or not. All of it is replaced; with neither they have none.
          */
-        post: operations["api_sitting_give_personal_due"];
+        post: operations["api_sitting_give_personal_terms"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3039,19 +3039,55 @@ export interface components {
             section: string;
         };
         /**
-         * PersonalDueIn
-         * @description ``people``: ids of students. ``due``: a time of day in the course's zone; null takes it away.
+         * PersonalTermsIn
+         * @description ``people``: ids of students. ``due``: a time of day in the course's zone, null for the same as the others;
+         *     ``extra_time``: as it is written, "×1.25 + 10 min", empty for the course's.
          */
-        PersonalDueIn: {
+        PersonalTermsIn: {
             /** Due */
-            due: string | null;
+            due?: string | null;
+            /**
+             * Extra On Due
+             * @default false
+             */
+            extra_on_due: boolean;
+            /**
+             * Extra On Handover
+             * @default false
+             */
+            extra_on_handover: boolean;
+            /**
+             * Extra Time
+             * @default
+             */
+            extra_time: string;
             /** People */
             people: number[];
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
         };
-        /** PersonalDueOut */
-        PersonalDueOut: {
+        /**
+         * PersonalTermsOut
+         * @description ``writing_ends`` and ``closes``: what it comes to for one of them who begins as it opens.
+         */
+        PersonalTermsOut: {
+            /**
+             * Begins
+             * Format: date-time
+             */
+            begins: string;
+            /**
+             * Closes
+             * Format: date-time
+             */
+            closes: string;
             /** People */
             people: number;
+            /** Writing Ends */
+            writing_ends: string | null;
         };
         /**
          * Phase
@@ -3721,6 +3757,10 @@ export interface components {
             on_roster: boolean;
             /** Own Due */
             own_due: string | null;
+            /** Own Extra Time */
+            own_extra_time: string;
+            /** Own Reason */
+            own_reason: string;
             /** Person Id */
             person_id: number;
             phase: components["schemas"]["Phase"];
@@ -4806,7 +4846,7 @@ export interface operations {
             };
         };
     };
-    api_sitting_give_personal_due: {
+    api_sitting_give_personal_terms: {
         parameters: {
             query?: never;
             header?: never;
@@ -4817,7 +4857,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["PersonalDueIn"];
+                "application/json": components["schemas"]["PersonalTermsIn"];
             };
         };
         responses: {
@@ -4827,7 +4867,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PersonalDueOut"];
+                    "application/json": components["schemas"]["PersonalTermsOut"];
                 };
             };
             /** @description Not Found */
