@@ -17,7 +17,7 @@ from plumbing.errors import Problem, Refused
 from plumbing.qr_codes import qr_modules
 from plumbing.requests import address_of, moment
 
-from .permissions import Role, may_begin_courses, person, taught_course, teaches
+from .permissions import Role, administered_department, may_begin_courses, person, taught_course, teaches
 
 router = Router(tags=["courses"])
 _CODE_LASTS = timedelta(days=28)
@@ -88,14 +88,22 @@ class CourseLineOut(Schema):
     students: int
 
 
+class DepartmentLine(Schema):
+    id: int
+    code: str
+    title: str
+
+
 class MyCoursesOut(Schema):
+    """``departments``: those one administers."""
+
     courses: list[CourseLineOut]
     may_begin: bool
-    departments: list[str]
+    departments: list[DepartmentLine]
 
 
 class NewCourseIn(CourseFacts):
-    department: str = ""
+    department_id: int | None = None
 
 
 class Made(Schema):
@@ -119,20 +127,21 @@ def my_courses(request: HttpRequest) -> MyCoursesOut:
             for one in counted.order_by("code")
         ],
         may_begin=may_begin_courses(user),
-        departments=[one.code for one in departments.order_by("code")],
+        departments=[DepartmentLine.from_orm(one) for one in departments.order_by("code")],
     )
 
 
 @router.post("/courses", response={201: Made, 403: Problem, 422: Problem})
 def begin_course(request: HttpRequest, body: NewCourseIn) -> tuple[int, Made]:
-    """Whoever begins a course teaches it."""
+    """Whoever begins a course teaches it; in a department its administrators begin it for others."""
     user = person(request)
     if not may_begin_courses(user):
         raise Refused(403, "not_allowed", "Courses are begun by those who teach already and by administrators.")
-    department = Department.objects.filter(code=body.department).first() if body.department else None
+    department = None if body.department_id is None else administered_department(user, body.department_id)
     with transaction.atomic():
         course = _saved(Course(department=department), body)
-        Enrolment.objects.create(course=course, person=user, role=Role.INSTRUCTOR)
+        if department is None:
+            Enrolment.objects.create(course=course, person=user, role=Role.INSTRUCTOR)
     return 201, Made(id=course.pk)
 
 

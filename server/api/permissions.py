@@ -8,7 +8,7 @@ from django.db.models import QuerySet
 from django.http import HttpRequest
 
 from assignments.models import Assignment
-from courses.models import Course, Enrolment
+from courses.models import Course, Department, Enrolment
 from editions.models import Edition
 from folios.models import Folio
 from people.models import User
@@ -95,6 +95,14 @@ def taught_course(user: User, course_id: int) -> Course:
     if course is None or not (teaches(user, course.pk) or administers(user, course)):
         raise not_yours()
     return course
+
+
+def administered_department(user: User, department_id: int) -> Department:
+    """Raises Refused (404) for everybody but its administrators and those of the installation."""
+    department = Department.objects.filter(pk=department_id).first()
+    if department is None or not (user.is_superuser or department.administrators.filter(pk=user.pk).exists()):
+        raise not_yours()
+    return department
 
 
 def administers(user: User, course: Course) -> bool:

@@ -17,7 +17,7 @@ from django.db import transaction
 from django.utils import timezone
 
 from assignments.models import Assignment, Question
-from courses.models import Course, Enrolment
+from courses.models import Course, Department, Enrolment
 from editions.handing_in import hand_in
 from editions.models import Edition
 from folio_core.clock import wall_time
@@ -59,8 +59,11 @@ def photo_folder() -> Path:
 def load_people_and_courses(now: datetime) -> dict[str, Assignment]:
     """Accounts, rosters, assignments with their sheets. No folios yet."""
     people = _users()
+    department, _ = Department.objects.get_or_create(code="SEA", defaults={"title": scenario.DEPARTMENT})
     for code, title in scenario.COURSES.items():
-        course = Course.objects.create(code=code, title=title, time_zone=scenario.TIME_ZONE, place=scenario.PLACE)
+        course = Course.objects.create(
+            code=code, title=title, time_zone=scenario.TIME_ZONE, place=scenario.PLACE, department=department
+        )
         instructor = Enrolment(course=course, person=people[scenario.INSTRUCTOR], role=Enrolment.Role.INSTRUCTOR)
         students = [
             Enrolment(course=course, person=people[student], extra_factor=student.extra_factor)
@@ -72,6 +75,7 @@ def load_people_and_courses(now: datetime) -> dict[str, Assignment]:
             scenario.ADMINISTRATOR.email, scenario.PASSWORD,
             first_name=scenario.ADMINISTRATOR.first, last_name=scenario.ADMINISTRATOR.last,
         )  # fmt: skip
+    department.administrators.add(User.objects.get(email=scenario.ADMINISTRATOR.email))
     return {work.key: _assignment(work, now) for work in scenario.WORKS}
 
 

@@ -29,6 +29,7 @@ class Person:
 
 ILSE = Person("Ilse", "Marrow", "30417", extra_factor=1.25)
 INSTRUCTOR = Person("Corin", "Vale")
+DEPARTMENT = "Seamanship and Navigation"
 ADMINISTRATOR = Person("Brisa", "Tallow")
 
 

@@ -14,6 +14,7 @@ from api import (
     camera_links,
     contacts,
     courses,
+    departments,
     joining,
     my_folios,
     news,
@@ -32,7 +33,7 @@ from plumbing import errors
 
 _SCREENS = (
     sign_in, account, contacts, my_folios, brief, question_paper, board, uploads, receipt, receipt_keys, reading, staff,
-    courses, roster, joining, setting_up, sitting, calendar_feed, camera, camera_links, news,
+    courses, departments, roster, joining, setting_up, sitting, calendar_feed, camera, camera_links, news,
 )  # fmt: skip
 
 

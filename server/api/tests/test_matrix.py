@@ -21,6 +21,7 @@ STUDENT = "students of the course"
 STAFF = "the course's instructors"
 COURSE = "the course's instructors and its department's administrators"
 BY_SECRET = "whoever holds the secret of the address or of the phone's link"
+DEPARTMENT = "the department's administrators"
 TEACHES = "who teaches somewhere, or administers"
 
 WHO = {
@@ -40,6 +41,10 @@ WHO = {
     "POST /api/password-links": ANYBODY,
     "POST /api/password-links/use": ANYBODY,
     "GET /api/post-box": ANYBODY,  # only where an installation shows all mail, for trying out
+    "GET /api/departments/{department_id}": DEPARTMENT,
+    "GET /api/departments/{department_id}/people": DEPARTMENT,
+    "POST /api/departments/{department_id}/administrators": DEPARTMENT,
+    "DELETE /api/departments/{department_id}/administrators/{person_id}": DEPARTMENT,
     "GET /api/contacts": SIGNED_IN,
     "GET /api/my-folios": SIGNED_IN,
     "GET /api/assignments/{assignment_id}/brief": MEMBER,
@@ -133,6 +138,7 @@ INSIDE = {
     STUDENT: {"ilse", "tobin"},
     STAFF: {"corin"},
     COURSE: {"corin", "administrator"},
+    DEPARTMENT: {"administrator"},
     TEACHES: {"corin", "administrator"},
     SIGNED_IN: {"ilse", "tobin", "corin", "marker", "administrator", "stranger"},
 }
@@ -145,7 +151,7 @@ class Matrix(DeskTestCase):
         self.work_off_jobs()
         self.hand_in()
         self.work_off_jobs()
-        department = Department.objects.create(code="SEA", title="Seamanship")
+        self.department = department = Department.objects.create(code="SEA", title="Seamanship")
         type(self.course).objects.filter(pk=self.course.pk).update(department=department)
         administrator = User.objects.create_user("boss@kestrelpoint.example", "a-long-password")
         department.administrators.add(administrator)
@@ -196,7 +202,7 @@ class Matrix(DeskTestCase):
             "assignment_id": self.work.pk, "folio_id": self.folio.pk, "course_id": self.course.pk, "line_id": line.pk,
             "person_id": self.tobin.pk, "number": 1, "name": page.image, "original_id": page.original_id,
             "image": page.image, "key": "12345678-1234-1234-1234-123456789012",
-            "link_id": 1, "passkey": 1, "picture_id": 1,
+            "department_id": self.department.pk, "link_id": 1, "passkey": 1, "picture_id": 1,
         }  # fmt: skip
         how = self.how[route]
         body = how.get("requestBody", {}).get("content", {}).get("application/json", {}).get("schema")
@@ -229,5 +235,6 @@ class Matrix(DeskTestCase):
             list(Enrolment.objects.order_by("pk").values()),
             list(Folio.objects.order_by("pk").values()),
             list(type(self.course).objects.values()),
+            list(Department.administrators.through.objects.values()),
             Original.objects.count(),
         ]

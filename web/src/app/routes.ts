@@ -23,6 +23,7 @@ export const ROUTES: readonly ScreenRoute[] = [
   { path: "/records/:folioId", screen: "staff/SittingRecord", staffOnly: true },
   { path: "/question-maps/:assignmentId", screen: "setting-up/QuestionMap", staffOnly: true },
   { path: "/courses/:courseId", screen: "courses/Course", staffOnly: true },
+  { path: "/departments/:departmentId", screen: "department/Department", staffOnly: true },
   { path: "/setting-up/:assignmentId", screen: "setting-up/SettingUp", staffOnly: true },
   { path: "/sittings/:assignmentId", screen: "sitting/Sitting", staffOnly: true },
   { path: "/join/:code", screen: "joining/Join" },

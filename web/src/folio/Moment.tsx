@@ -26,6 +26,7 @@ export function Moment({ id, value, clear = false, onChange }: Props) {
   return (
     <DatePicker
       id={id}
+      placeholder={clear ? "none" : "day and time"}
       open={open}
       onOpenChange={setOpen}
       // What was typed holds already; the calendar would lie over the next field.

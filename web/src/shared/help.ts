@@ -49,6 +49,13 @@ export const HELP = {
       "A roster is taken in from a CSV file, whatever the order of its columns. What it would change is shown first, and nobody is removed unless you say so.",
     ],
   },
+  department: {
+    title: "Department",
+    about: [
+      "The courses of your department, who teaches them, and who is in them. A course’s roster is where roles are given.",
+      "The work of students is their instructors’ to read; an administrator sees none of it.",
+    ],
+  },
   settingUp: {
     title: "Setting up",
     about: [

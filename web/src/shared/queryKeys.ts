@@ -20,6 +20,8 @@ export const queryKeys = {
   reading: (folioId: number, number: number) => ["reading", folioId, number],
   folioList: (assignmentId: number) => ["folio-list", assignmentId],
   record: (folioId: number) => ["record", folioId],
+  department: (departmentId: number) => ["department", departmentId],
+  departmentPeople: (departmentId: number, words: string) => ["department people", departmentId, words],
   courses: ["courses"],
   course: (courseId: number) => ["course", courseId],
   people: (courseId: number) => ["people", courseId],

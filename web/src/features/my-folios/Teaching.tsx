@@ -1,16 +1,12 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
-import { Link, useNavigate } from "react-router";
-import type { Facts } from "../../folio/CourseForm";
+import { useQuery } from "@tanstack/react-query";
+import { Link } from "react-router";
+import { NewCourse } from "../../folio/NewCourse";
 import { answer, api, type Schemas } from "../../shared/api/client";
 import { queryKeys } from "../../shared/queryKeys";
 import { dayAndTime, serverNow } from "../../shared/time";
-import { Button, LinkButton } from "../../shared/ui/Button";
-import { later, lazily } from "../../shared/ui/later";
+import { LinkButton } from "../../shared/ui/Button";
 import { count } from "../../shared/words";
 
-const CourseForm = lazily(async () => (await import("../../folio/CourseForm")).CourseForm);
-const Dialog = later("Dialog");
 type Taught = Schemas["TaughtOut"];
 
 export function useCourses(teaches: boolean) {
@@ -30,11 +26,16 @@ export function Teaching({ teaching, courses }: { teaching: Taught[]; courses: S
   ];
   return (
     <section aria-labelledby="teaching" className="teaching">
-      <h1 id="teaching">What you teach</h1>
+      <h1 id="teaching">{teaching.length === 0 && courses?.departments.length ? "What you administer" : "What you teach"}</h1>
       <p className="teaching-courses">
         {courses?.courses.map((one) => (
           <LinkButton key={one.id} to={`/courses/${one.id}`}>
             {one.code} <span className="soft">{count(one.students, "student")}</span>
+          </LinkButton>
+        ))}
+        {courses?.departments.map((one) => (
+          <LinkButton key={one.id} to={`/departments/${one.id}`}>
+            {one.code} <span className="soft">department</span>
           </LinkButton>
         ))}
         {courses?.may_begin && <NewCourse />}
@@ -71,29 +72,6 @@ function Group({ title, work }: { title: string; work: Taught[] }) {
           </li>
         ))}
       </ul>
-    </>
-  );
-}
-
-function NewCourse() {
-  const [open, setOpen] = useState(false);
-  const go = useNavigate();
-  const queries = useQueryClient();
-  const begin = useMutation({
-    mutationFn: (facts: Facts) => answer(api.POST("/api/courses", { body: { ...facts, department: "" } })),
-    onSuccess: ({ id }) => {
-      void queries.invalidateQueries({ queryKey: queryKeys.courses });
-      void go(`/courses/${id}?tab=people`);
-    },
-  });
-  return (
-    <>
-      <Button onClick={() => setOpen(true)}>Begin a course</Button>
-      {open && (
-        <Dialog title="Begin a course" width={760} onClose={() => setOpen(false)}>
-          <CourseForm facts={{}} words="Begin it" saving={begin} />
-        </Dialog>
-      )}
     </>
   );
 }

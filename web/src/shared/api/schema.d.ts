@@ -919,7 +919,7 @@ export interface paths {
         put?: never;
         /**
          * Begin Course
-         * @description Whoever begins a course teaches it.
+         * @description Whoever begins a course teaches it; in a department its administrators begin it for others.
          */
         post: operations["api_courses_begin_course"];
         delete?: never;
@@ -1109,6 +1109,83 @@ export interface paths {
          * @description Nothing is written.
          */
         post: operations["api_roster_read_roster"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/departments/{department_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Department */
+        get: operations["api_departments_department"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/departments/{department_id}/administrators": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Administrator
+         * @description Somebody who has an account here already; twice is once.
+         */
+        post: operations["api_departments_add_administrator"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/departments/{department_id}/administrators/{person_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Remove Administrator
+         * @description Raises Refused (409) for the last one: the department would be nobody's.
+         */
+        delete: operations["api_departments_remove_administrator"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/departments/{department_id}/people": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Department People
+         * @description People of its courses whose name, number or mail address holds each of the words.
+         */
+        get: operations["api_departments_department_people"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1685,6 +1762,20 @@ export interface components {
             /** Size */
             size: number;
         };
+        /** AdministratorIn */
+        AdministratorIn: {
+            /** Email */
+            email: string;
+        };
+        /** AdministratorOut */
+        AdministratorOut: {
+            /** Email */
+            email: string;
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+        };
         /**
          * Advice
          * @description In order of weight: what loses work first, what only costs beauty last.
@@ -2237,6 +2328,64 @@ export interface components {
             password: string;
         };
         /**
+         * DepartmentCourse
+         * @description ``instructors``: by name; none is a course that nobody sets up work for yet.
+         */
+        DepartmentCourse: {
+            /** Code */
+            code: string;
+            /** Id */
+            id: number;
+            /** Instructors */
+            instructors: string[];
+            /** Markers */
+            markers: number;
+            /** Students */
+            students: number;
+            /** Term */
+            term: string;
+            /** Title */
+            title: string;
+        };
+        /** DepartmentLine */
+        DepartmentLine: {
+            /** Code */
+            code: string;
+            /** Id */
+            id: number;
+            /** Title */
+            title: string;
+        };
+        /** DepartmentOut */
+        DepartmentOut: {
+            /** Administrators */
+            administrators: components["schemas"]["AdministratorOut"][];
+            /** Code */
+            code: string;
+            /** Courses */
+            courses: components["schemas"]["DepartmentCourse"][];
+            /** Id */
+            id: number;
+            /** Title */
+            title: string;
+        };
+        /**
+         * DepartmentPerson
+         * @description ``roles``: in the courses of this department; what they are elsewhere is not its business.
+         */
+        DepartmentPerson: {
+            /** Email */
+            email: string;
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Number */
+            number: string;
+            /** Roles */
+            roles: components["schemas"]["RoleInCourse"][];
+        };
+        /**
          * EditionLine
          * @description In one line: an edition of a folio.
          */
@@ -2403,6 +2552,16 @@ export interface components {
             tone: components["schemas"]["Tone"];
             /** Turn */
             turn: number;
+        };
+        /**
+         * FoundPeople
+         * @description ``more``: how many others the words fit.
+         */
+        FoundPeople: {
+            /** More */
+            more: number;
+            /** People */
+            people: components["schemas"]["DepartmentPerson"][];
         };
         /**
          * GetReadyOut
@@ -2709,12 +2868,15 @@ export interface components {
             /** Name */
             name: string;
         };
-        /** MyCoursesOut */
+        /**
+         * MyCoursesOut
+         * @description ``departments``: those one administers.
+         */
         MyCoursesOut: {
             /** Courses */
             courses: components["schemas"]["CourseLineOut"][];
             /** Departments */
-            departments: string[];
+            departments: components["schemas"]["DepartmentLine"][];
             /** May Begin */
             may_begin: boolean;
         };
@@ -2759,11 +2921,8 @@ export interface components {
              * @default
              */
             contact_note: string;
-            /**
-             * Department
-             * @default
-             */
-            department: string;
+            /** Department Id */
+            department_id?: number | null;
             /**
              * Paper Size
              * @default A4
@@ -3471,6 +3630,14 @@ export interface components {
          * @enum {string}
          */
         Role: "student" | "marker" | "instructor";
+        /** RoleInCourse */
+        RoleInCourse: {
+            /** Course */
+            course: string;
+            /** Course Id */
+            course_id: number;
+            role: components["schemas"]["Role"];
+        };
         /**
          * RoomOut
          * @description Of the files of a folio, where it is nearly used up.
@@ -6497,6 +6664,155 @@ export interface operations {
             };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_departments_department: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                department_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DepartmentOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_departments_add_administrator: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                department_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AdministratorIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DepartmentOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_departments_remove_administrator: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                department_id: number;
+                person_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DepartmentOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_departments_department_people: {
+        parameters: {
+            query?: {
+                words?: string;
+            };
+            header?: never;
+            path: {
+                department_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FoundPeople"];
+                };
+            };
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };
