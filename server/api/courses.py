@@ -62,6 +62,27 @@ class JoinCodeOut(Schema):
     modules: list[str]
     until: datetime
     address: str
+    asks: bool
+
+
+class WaitingOut(Schema):
+    """Somebody who joined by the code and waits to be let in."""
+
+    id: int
+    name: str
+    number: str
+    email: str
+    asked_at: datetime
+
+
+class JoinCodeIn(Schema):
+    """``asks``: who joins by it waits until an instructor lets them in."""
+
+    asks: bool = False
+
+
+class JoinAnswerIn(Schema):
+    let_in: bool
 
 
 class CourseOut(CourseFacts):
@@ -76,6 +97,7 @@ class CourseOut(CourseFacts):
     teaches: bool
     work: list[WorkOut]
     join: JoinCodeOut | None
+    waiting: list[WaitingOut]
 
 
 class CourseLineOut(Schema):
@@ -206,6 +228,12 @@ def _course_out(request: HttpRequest, course: Course) -> CourseOut:
             for one in work
         ],
         join=_join_out(request, course, now),
+        waiting=[
+            WaitingOut(
+                id=one.pk, name=one.person.name, number=one.person.number, email=one.person.email, asked_at=one.asked_at
+            )
+            for one in course.join_requests.select_related("person")
+        ],
     )  # fmt: skip
 
 
@@ -214,15 +242,16 @@ def _join_out(request: HttpRequest, course: Course, now: datetime) -> JoinCodeOu
         return None
     address = f"{address_of(request)}/join/{course.join_code}"
     return JoinCodeOut(
-        code=course.join_code, until=course.join_until, address=address, modules=qr_modules(address)
+        code=course.join_code, until=course.join_until, address=address, modules=qr_modules(address),
+        asks=course.join_asks,
     )  # fmt: skip
 
 
 @router.post("/courses/{int:course_id}/join-code", response={200: JoinCodeOut, 404: Problem})
-def make_join_code(request: HttpRequest, course_id: int) -> JoinCodeOut | None:
+def make_join_code(request: HttpRequest, course_id: int, body: JoinCodeIn) -> JoinCodeOut | None:
     """A new one; the one before is good for nothing from then on."""
     course, now = taught_course(person(request), course_id), moment()
-    joining.new_code(course, now + _CODE_LASTS)
+    joining.new_code(course, now + _CODE_LASTS, asks=body.asks)
     return _join_out(request, course, now)
 
 
@@ -230,3 +259,13 @@ def make_join_code(request: HttpRequest, course_id: int) -> JoinCodeOut | None:
 def end_join_code(request: HttpRequest, course_id: int) -> tuple[int, None]:
     joining.end_code(taught_course(person(request), course_id))
     return 204, None
+
+
+@router.post("/courses/{int:course_id}/join-requests/{int:request_id}", response={200: CourseOut, 404: Problem})
+def answer_join_request(request: HttpRequest, course_id: int, request_id: int, body: JoinAnswerIn) -> CourseOut:
+    """Let in, or turned away. Answered already is answered."""
+    course = taught_course(person(request), course_id)
+    asked = course.join_requests.select_related("course", "person").filter(pk=request_id).first()
+    if asked is not None:
+        joining.answer(asked, let_in=body.let_in)
+    return _course_out(request, course)

@@ -18,13 +18,16 @@ _WRONG = "join code"  # as what wrong codes are counted
 
 
 class JoinOut(Schema):
-    """``role``: what the signed-in person is in the course already, if anything."""
+    """``role``: what the signed-in person is in the course already, if anything. ``asks``: an instructor lets in who
+    joins; ``waits``: the signed-in person has asked."""
 
     code: str
     title: str
     term: str
     instructors: list[str]
     role: Role | None
+    asks: bool
+    waits: bool
 
 
 @router.get("/join/{code}", response={200: JoinOut, 404: Problem, 429: Problem})
@@ -58,5 +61,6 @@ def _join_out(request: HttpRequest, course: Course) -> JoinOut:
     return JoinOut(
         code=course.code, title=course.title, term=course.term,
         instructors=[line.person.name for line in lines.filter(role=Enrolment.Role.INSTRUCTOR)],
-        role=Role(own.role) if own else None,
+        role=Role(own.role) if own else None, asks=course.join_asks,
+        waits=course.join_requests.filter(person=person(request)).exists(),
     )  # fmt: skip

@@ -14,6 +14,7 @@ from ninja import Field, Router, Schema
 from courses import roster
 from courses.models import Course, Enrolment
 from folio_core.roster import (
+    ZIP_HEAD,
     Column,
     Person,
     Roster,
@@ -21,9 +22,11 @@ from folio_core.roster import (
     Table,
     guess_columns,
     read_extra_time,
+    read_oneroster,
     read_people,
     read_table,
     write_extra_time,
+    write_oneroster,
     write_roster,
 )
 from notices import outbox
@@ -240,7 +243,8 @@ def read_roster(request: HttpRequest, course_id: int, body: RosterFileIn) -> Ros
 def _read(body: RosterFileIn) -> tuple[Table, Mapping[Column, int], Roster]:
     """The file, where each column stands, and its people. Raises Refused (422)."""
     try:
-        table = read_table(base64.b64decode(body.data, validate=True))
+        data = base64.b64decode(body.data, validate=True)
+        table = read_oneroster(data) if data.startswith(ZIP_HEAD) else read_table(data)
     except binascii.Error as error:
         raise Refused(422, "bad_request", "This file did not come whole. Choose it again.") from error
     except RosterError as error:
@@ -290,17 +294,32 @@ def invite_again(request: HttpRequest, course_id: int, line_id: int) -> tuple[in
 def roster_file(request: HttpRequest, course_id: int) -> HttpResponse:
     """As it can be taken in again."""
     course = taught_course(person(request), course_id)
+    return _file(write_roster(_as_people(course)), "roster.csv", "text/csv; charset=utf-8")
+
+
+@router.get("/courses/{int:course_id}/roster.zip", response={200: None, 404: Problem})
+def roster_oneroster(request: HttpRequest, course_id: int) -> HttpResponse:
+    """As OneRoster 1.2 CSV."""
+    course = taught_course(person(request), course_id)
+    data = write_oneroster(course.code, course.title, _as_people(course))
+    return _file(data, "roster-oneroster.zip", "application/zip")
+
+
+def _as_people(course: Course) -> list[Person]:
     lines = course.roster.select_related("person", "section").order_by(
         "role", "person__last_name", "person__first_name"
     )
-    people = [
+    return [
         Person(
             0, line.person.first_name, line.person.last_name, line.person.number, line.person.email,
             line.section.name if line.section else "", line.role, line.extra_factor, line.extra_minutes,  # type: ignore[arg-type]
         )
         for line in lines
     ]  # fmt: skip
-    answer = HttpResponse(write_roster(people), content_type="text/csv; charset=utf-8")
-    answer["Content-Disposition"] = 'attachment; filename="roster.csv"'
+
+
+def _file(data: bytes | str, name: str, kind: str) -> HttpResponse:
+    answer = HttpResponse(data, content_type=kind)
+    answer["Content-Disposition"] = f'attachment; filename="{name}"'
     answer["X-Content-Type-Options"] = "nosniff"
     return answer

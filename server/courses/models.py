@@ -51,6 +51,7 @@ class Course(models.Model):
     version = models.PositiveIntegerField(default=0, editable=False, help_text="The optimistic lock on its facts.")
     join_code = models.CharField(max_length=12, blank=True, editable=False, help_text="Empty: nobody can join by it.")
     join_until = models.DateTimeField(null=True, editable=False)
+    join_asks = models.BooleanField(default=False, editable=False, help_text="An instructor lets in who joins.")
 
     class Meta:
         constraints = [
@@ -76,6 +77,21 @@ class Section(models.Model):
 
     def __str__(self) -> str:
         return f"{self.course.code} {self.name}"
+
+
+class JoinRequest(models.Model):
+    """Somebody who has the code of a course and waits to be let in."""
+
+    course = models.ForeignKey(Course, models.CASCADE, related_name="join_requests")
+    person = models.ForeignKey(settings.AUTH_USER_MODEL, models.CASCADE, related_name="+")
+    asked_at = models.DateTimeField()
+
+    class Meta:
+        ordering = ("asked_at", "pk")
+        constraints = [models.UniqueConstraint(fields=["course", "person"], name="one_join_request_each")]
+
+    def __str__(self) -> str:
+        return f"{self.person} to {self.course.code}"
 
 
 EXTRA_FACTORS = (MinValueValidator(1.0), MaxValueValidator(4.0))

@@ -93,6 +93,8 @@ WHO = {
     "POST /api/courses/{course_id}/roster": COURSE,
     "POST /api/courses/{course_id}/people/{line_id}/invite": COURSE,
     "GET /api/courses/{course_id}/roster.csv": COURSE,
+    "GET /api/courses/{course_id}/roster.zip": COURSE,
+    "POST /api/courses/{course_id}/join-requests/{request_id}": COURSE,
     "GET /api/join/{code}": BY_SECRET,
     "POST /api/join/{code}": BY_SECRET,
     "POST /api/courses/{course_id}/assignments": STAFF,
@@ -202,7 +204,7 @@ class Matrix(DeskTestCase):
             "assignment_id": self.work.pk, "folio_id": self.folio.pk, "course_id": self.course.pk, "line_id": line.pk,
             "person_id": self.tobin.pk, "number": 1, "name": page.image, "original_id": page.original_id,
             "image": page.image, "key": "12345678-1234-1234-1234-123456789012",
-            "department_id": self.department.pk, "link_id": 1, "passkey": 1, "picture_id": 1,
+            "department_id": self.department.pk, "request_id": 1, "link_id": 1, "passkey": 1, "picture_id": 1,
         }  # fmt: skip
         how = self.how[route]
         body = how.get("requestBody", {}).get("content", {}).get("application/json", {}).get("schema")

@@ -326,10 +326,12 @@ class Rosters(SettingUpCase):
         self.assertIn("Ilse's (ilse@kestrelpoint.example)", told["bad"][0]["reason"])
         self.assertEqual((told["added"], told["changed"], told["same"]), ([], [], 0))
 
-    def test_the_exported_file_is_the_same_roster(self) -> None:
-        file = self.as_(self.corin).get(f"/api/courses/{self.course.pk}/roster.csv").content
-        told = self.take(file, "roster/read").json()
-        self.assertEqual((told["added"], told["changed"], told["bad"], told["missing"]), ([], [], [], []))
+    def test_the_exported_files_are_the_same_roster(self) -> None:
+        for name in ("roster.csv", "roster.zip"):
+            file = self.as_(self.corin).get(f"/api/courses/{self.course.pk}/{name}").content
+            told = self.take(file, "roster/read").json()
+            self.assertEqual((told["added"], told["changed"], told["bad"], told["missing"]), ([], [], [], []), name)
+            self.assertEqual(told["same"], 3)
 
     def test_two_thousand_rows_are_taken_in_with_few_queries(self) -> None:
         rows = "\n".join(f"P{n},Person,{n + 40000},p{n}@kestrelpoint.example,S{n % 5}" for n in range(2000))
@@ -368,7 +370,7 @@ class Rosters(SettingUpCase):
 
 class Joining(SettingUpCase):
     def test_a_code_shows_the_course_and_joins_it_once(self) -> None:
-        code = self.ask("post", f"courses/{self.course.pk}/join-code").json()["code"]
+        code = self.ask("post", f"courses/{self.course.pk}/join-code", {}).json()["code"]
         self.assertFalse(set(code) & set("0O1IL2Z5S8BUV"))
         told = self.ask("get", f"join/{code.lower()}", by=self.stranger).json()
         self.assertEqual((told["code"], told["instructors"], told["role"]), ("NAV 231", ["Corin"], None))
@@ -379,7 +381,7 @@ class Joining(SettingUpCase):
 
     def test_a_replaced_or_ended_code_is_good_for_nothing(self) -> None:
         path = f"courses/{self.course.pk}/join-code"
-        first, second = (self.ask("post", path).json()["code"] for _ in range(2))
+        first, second = (self.ask("post", path, {}).json()["code"] for _ in range(2))
         self.assertEqual(self.ask("get", f"join/{first}", by=self.stranger).status_code, 404)
         self.at(days=29)
         self.assertEqual(self.ask("get", f"join/{second}", by=self.stranger).status_code, 404)
@@ -388,9 +390,29 @@ class Joining(SettingUpCase):
         self.assertEqual(self.ask("get", f"join/{second}", by=self.stranger).status_code, 404)
 
     def test_guessing_codes_is_held_up(self) -> None:
-        code = self.ask("post", f"courses/{self.course.pk}/join-code").json()["code"]
+        code = self.ask("post", f"courses/{self.course.pk}/join-code", {}).json()["code"]
         for number in range(10):
             self.assertEqual(self.ask("get", f"join/AAAAAA{number}", by=self.stranger).status_code, 404)
         self.assertEqual(self.ask("get", f"join/{code}", by=self.stranger).status_code, 429)
         self.clock.return_value = NOW + timedelta(hours=2)
         self.assertEqual(self.ask("get", f"join/{code}", by=self.stranger).status_code, 200)
+
+    def test_where_the_course_asks_nobody_is_in_before_an_instructor_lets_them_in(self) -> None:
+        path = f"courses/{self.course.pk}"
+        code = self.ask("post", f"{path}/join-code", {"asks": True}).json()["code"]
+        for _ in range(2):
+            told = self.ask("post", f"join/{code}", by=self.stranger).json()
+            self.assertEqual((told["role"], told["asks"], told["waits"]), (None, True, True))
+        self.assertFalse(self.course.roster.filter(person=self.stranger).exists())
+        (asked,) = self.ask("get", path).json()["waiting"]
+        self.assertEqual(asked["email"], self.stranger.email)
+        answer = f"{path}/join-requests/{asked['id']}"
+        self.assertEqual(self.ask("post", answer, {"let_in": True}, by=self.stranger).status_code, 404)
+        self.assertEqual(self.ask("post", answer, {"let_in": False}).json()["waiting"], [])
+        self.assertFalse(self.course.roster.filter(person=self.stranger).exists())
+        self.ask("post", f"join/{code}", by=self.stranger)
+        (asked,) = self.ask("get", path).json()["waiting"]
+        for _ in range(2):
+            told = self.ask("post", f"{path}/join-requests/{asked['id']}", {"let_in": True}).json()
+            self.assertEqual((told["waiting"], told["students"]), ([], 3))
+        self.assertEqual(self.ask("get", f"join/{code}", by=self.stranger).json()["role"], "student")

@@ -46,7 +46,7 @@ export default function Course() {
                 items={[
                   { key: "work", label: "Work", children: <Work course={data} /> },
                   { key: "people", label: `People ${data.students + data.staff}`, children: <People course={data} /> },
-                  { key: "joining", label: "Joining by code", children: <Joining course={data} /> },
+                  { key: "joining", label: data.waiting.length > 0 ? `Joining by code: ${data.waiting.length} wait` : "Joining by code", children: <Joining course={data} /> },
                   { key: "facts", label: "About the course", children: <CourseFacts key={data.version} course={data} /> },
                 ]}
               />

@@ -45,6 +45,7 @@ export function People({ course }: { course: Course }) {
         </Button>
         <Button onClick={() => setSheet("add")}>Add one person</Button>
         <FileButton href={`/api/courses/${course.id}/roster.csv`}>Roster as CSV</FileButton>
+        <FileButton href={`/api/courses/${course.id}/roster.zip`}>as OneRoster</FileButton>
       </p>
       {people.isError && <Trouble error={people.error} onRetry={() => void people.refetch()} />}
       <Table<Line>

@@ -52,7 +52,7 @@ export function RosterImport({ course, onClose }: { course: Schemas["CourseOut"]
           {!told && (
             <div className="roster-drop">
               <Upload.Dragger
-                accept=".csv,.txt,.tsv,text/csv,text/plain"
+                accept=".csv,.txt,.tsv,.zip,text/csv,text/plain,application/zip"
                 showUploadList={false}
                 beforeUpload={async (file) => {
                   look(base64(new Uint8Array(await file.arrayBuffer())));

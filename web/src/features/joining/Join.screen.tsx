@@ -44,6 +44,8 @@ export default function Join() {
                   My folios
                 </LinkButton>
               </p>
+            ) : data.waits ? (
+              <p role="status">You have asked to join as {me.name}. An instructor lets you in; then the course is among your folios.</p>
             ) : (
               <>
                 <p>
@@ -52,7 +54,7 @@ export default function Join() {
                 </p>
                 <p>
                   <Button first busy={join.isPending} onClick={() => join.mutate()}>
-                    Join {data.code} as {me.name}
+                    {data.asks ? "Ask to join" : "Join"} {data.code} as {me.name}
                   </Button>
                 </p>
               </>

@@ -987,6 +987,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/courses/{course_id}/join-requests/{request_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Answer Join Request
+         * @description Let in, or turned away. Answered already is answered.
+         */
+        post: operations["api_courses_answer_join_request"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/courses/{course_id}/people": {
         parameters: {
             query?: never;
@@ -1087,6 +1107,26 @@ export interface paths {
          * @description As it can be taken in again.
          */
         get: operations["api_roster_roster_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/courses/{course_id}/roster.zip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Roster Oneroster
+         * @description As OneRoster 1.2 CSV.
+         */
+        get: operations["api_roster_roster_oneroster"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2303,6 +2343,8 @@ export interface components {
             title: string;
             /** Version */
             version: number;
+            /** Waiting */
+            waiting: components["schemas"]["WaitingOut"][];
             /** Work */
             work: components["schemas"]["WorkOut"][];
         };
@@ -2638,6 +2680,22 @@ export interface components {
             /** Typed Address */
             typed_address: string;
         };
+        /** JoinAnswerIn */
+        JoinAnswerIn: {
+            /** Let In */
+            let_in: boolean;
+        };
+        /**
+         * JoinCodeIn
+         * @description ``asks``: who joins by it waits until an instructor lets them in.
+         */
+        JoinCodeIn: {
+            /**
+             * Asks
+             * @default false
+             */
+            asks: boolean;
+        };
         /**
          * JoinCodeOut
          * @description ``modules``: of the address as a QR code, row by row, a 1 for each dark one.
@@ -2645,6 +2703,8 @@ export interface components {
         JoinCodeOut: {
             /** Address */
             address: string;
+            /** Asks */
+            asks: boolean;
             /** Code */
             code: string;
             /** Modules */
@@ -2657,9 +2717,12 @@ export interface components {
         };
         /**
          * JoinOut
-         * @description ``role``: what the signed-in person is in the course already, if anything.
+         * @description ``role``: what the signed-in person is in the course already, if anything. ``asks``: an instructor lets in who
+         *     joins; ``waits``: the signed-in person has asked.
          */
         JoinOut: {
+            /** Asks */
+            asks: boolean;
             /** Code */
             code: string;
             /** Instructors */
@@ -2669,6 +2732,8 @@ export interface components {
             term: string;
             /** Title */
             title: string;
+            /** Waits */
+            waits: boolean;
         };
         /** KeysOut */
         KeysOut: {
@@ -4147,6 +4212,25 @@ export interface components {
          * @enum {string}
          */
         Verdict: "in_time" | "late" | "refused";
+        /**
+         * WaitingOut
+         * @description Somebody who joined by the code and waits to be let in.
+         */
+        WaitingOut: {
+            /**
+             * Asked At
+             * Format: date-time
+             */
+            asked_at: string;
+            /** Email */
+            email: string;
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Number */
+            number: string;
+        };
         /**
          * WindowOut
          * @description Every instant of one student's sitting; None where there is none.
@@ -6307,7 +6391,11 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["JoinCodeIn"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {
@@ -6346,6 +6434,42 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_courses_answer_join_request: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                course_id: number;
+                request_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["JoinAnswerIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CourseOut"];
+                };
             };
             /** @description Not Found */
             404: {
@@ -6601,6 +6725,35 @@ export interface operations {
         };
     };
     api_roster_roster_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                course_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_roster_roster_oneroster: {
         parameters: {
             query?: never;
             header?: never;
