@@ -55,7 +55,7 @@ class AssignmentAdmin(admin.ModelAdmin):
         (
             "Time",
             {
-                "description": "Moments are entered here in UTC; students see them in the time zone of the course.",
+                "description": "Moments are in the time zone named above.",
                 "fields": (
                     "opens", "due", "late_until", "writing_minutes", "handover_minutes", "due_cuts_sitting",
                     "placing_minutes", "pledge_minutes",

@@ -1,6 +1,6 @@
 from __future__ import annotations
 
-from datetime import datetime
+from datetime import datetime, timedelta
 from zoneinfo import ZoneInfo
 
 from django.conf import settings
@@ -43,6 +43,15 @@ def usual_paper_rules() -> list[str]:
         PaperRule.DARK_INK, PaperRule.LABEL_IN_MARGIN, PaperRule.NAME_ON_EACH, PaperRule.PORTRAIT, PaperRule.FLAT,
         PaperRule.HOLD_STILL,
     ]  # fmt: skip
+
+
+_LONGEST = timedelta(days=400)
+_MOST_MINUTES = {
+    "writing_minutes": 24 * 60,
+    "handover_minutes": 24 * 60,
+    "placing_minutes": 14 * 24 * 60,
+    "pledge_minutes": 120,
+}
 
 
 class Assignment(models.Model):
@@ -89,13 +98,46 @@ class Assignment(models.Model):
         return f"{self.course.code} · {self.title}"
 
     def clean(self) -> None:
+        """What no assignment can be, wherever it is written. Raises ValidationError, at the field where it is one's."""
         if self.writing_minutes is not None and self.late_until is not None:
             raise ValidationError({"late_until": "A timed sitting has its own end. Late work is for untimed work."})
+        for name, most in _MOST_MINUTES.items():
+            minutes = getattr(self, name)
+            if minutes is not None and not 0 <= minutes <= most:
+                raise ValidationError({name: f"Write minutes from 0 to {most}."})
+        if self.writing_minutes is not None and self.writing_minutes < 1:
+            raise ValidationError({"writing_minutes": "Writing takes at least a minute."})
+        before = Assignment.objects.filter(pk=self.pk).exclude(course=self.course_id).first() if self.pk else None
+        if before is not None and before.folios.exists():
+            raise ValidationError(
+                {"course": f"Students of {before.course.code} have begun it; it stays in that course."}
+            )
+        self._require_its_own_title()
+        self._require_times()
         if self.opens and self.due and self.course_id:
             try:
                 self.rules  # noqa: B018 (made to see whether it can be)
             except ValueError as error:
                 raise ValidationError(str(error)) from error
+
+    def _require_its_own_title(self) -> None:
+        others = Assignment.objects.filter(course=self.course_id, rehearsal_of=None).exclude(pk=self.pk)
+        if self.course_id and self.rehearsal_of_id is None and others.filter(title__iexact=self.title).exists():
+            words = f"{self.course.code} has “{self.title}” already. Give it another title."
+            raise ValidationError({"title": words})
+
+    def _require_times(self) -> None:
+        if not self.opens or not self.due:
+            return  # said at the field itself
+        if self.due <= self.opens:
+            raise ValidationError({"due": "It must come after the opening."})
+        if self.due - self.opens > _LONGEST:
+            raise ValidationError({"due": "That is more than a year after it opens. Look at the year."})
+        if self.late_until is not None and self.late_until <= self.due:
+            raise ValidationError({"late_until": "Late work ends after the due moment, or leave it empty."})
+        minutes = (self.due - self.opens) / timedelta(minutes=1)
+        if self.writing_minutes is not None and self.writing_minutes > minutes:
+            raise ValidationError({"writing_minutes": f"From opening to due there are only {minutes:g} minutes."})
 
     def is_given_out(self, now: datetime) -> bool:
         return self.given_out_at is not None and self.given_out_at <= now

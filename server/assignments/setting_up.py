@@ -30,13 +30,6 @@ _FIELDS = (
     "paper_rules",
 )  # fmt: skip
 _ONE_SITTING = timedelta(hours=24)
-_LONGEST = timedelta(days=400)
-_MOST_MINUTES = {
-    "writing_minutes": 24 * 60,
-    "handover_minutes": 24 * 60,
-    "placing_minutes": 14 * 24 * 60,
-    "pledge_minutes": 120,
-}
 
 
 class BadField(Exception):
@@ -96,25 +89,6 @@ def _require_good(assignment: Assignment) -> None:
     """What no assignment can be. Raises BadField."""
     if not assignment.title:
         raise BadField("title", "Give it a title.")
-    others = Assignment.objects.filter(course=assignment.course_id, rehearsal_of=None).exclude(pk=assignment.pk)
-    if others.filter(title__iexact=assignment.title).exists():
-        raise BadField("title", f"{assignment.course.code} has “{assignment.title}” already. Give it another title.")
-    for name, most in _MOST_MINUTES.items():
-        minutes = getattr(assignment, name)
-        if minutes is not None and not 0 <= minutes <= most:
-            raise BadField(name, f"Write minutes from 0 to {most}.")
-    if assignment.writing_minutes is not None and assignment.writing_minutes < 1:
-        raise BadField("writing_minutes", "Writing takes at least a minute.")
-    if assignment.due <= assignment.opens:
-        raise BadField("due", "It must be due after it opens.")
-    if assignment.due - assignment.opens > _LONGEST:
-        raise BadField("due", "That is more than a year after it opens. Look at the year.")
-    if assignment.late_until is not None and assignment.late_until <= assignment.due:
-        raise BadField("late_until", "Late work ends after the due moment, or leave it empty.")
-    if assignment.writing_minutes is not None:
-        window = (assignment.due - assignment.opens) / timedelta(minutes=1)
-        if assignment.writing_minutes > window:
-            raise BadField("writing_minutes", f"From opening to due there are only {window:g} minutes.")
     try:
         assignment.full_clean(exclude=["question_paper"])
     except ValidationError as error:

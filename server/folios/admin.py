@@ -5,7 +5,7 @@ from typing import Any
 from django.contrib import admin
 from django.http import HttpRequest
 
-from .models import Event, Folio
+from .models import Folio
 
 
 class ReadOnly(admin.ModelAdmin):
@@ -26,10 +26,3 @@ class FolioAdmin(ReadOnly):
     list_display = ("student", "assignment", "begun_at", "version")
     list_select_related = ("student", "assignment__course")
     list_filter = ("assignment",)
-
-
-@admin.register(Event)
-class EventAdmin(ReadOnly):
-    list_display = ("at", "folio", "kind", "detail")
-    list_select_related = ("folio__student", "folio__assignment__course")
-    list_filter = ("kind",)

@@ -25,7 +25,7 @@ ALLOWED_HOSTS = os.environ.get("FOLIO_HOSTS", "127.0.0.1,localhost").split(",")
 HTTPS = os.environ.get("FOLIO_HTTPS") == "1"
 
 INSTALLED_APPS = [
-    "django.contrib.admin",
+    "inkedfolio.administration.Administration",
     "django.contrib.auth",
     "django.contrib.contenttypes",
     "django.contrib.sessions",
@@ -66,6 +66,7 @@ ASGI_APPLICATION = "inkedfolio.asgi.application"
 TEMPLATES = [
     {
         "BACKEND": "django.template.backends.django.DjangoTemplates",
+        "DIRS": [ROOT / "server" / "inkedfolio" / "templates"],
         "APP_DIRS": True,
         "OPTIONS": {
             "context_processors": [
@@ -137,7 +138,8 @@ MEDIA_ROOT = STATE / "media"
 STATIC_ROOT = STATE / "static"
 STATIC_URL = "/static/"
 WEB_DIST = ROOT / "web" / "dist"
-STATICFILES_DIRS = [("app", WEB_DIST)] if WEB_DIST.exists() else []
+STATICFILES_DIRS: list[Any] = [ROOT / "server" / "inkedfolio" / "static"]
+STATICFILES_DIRS += [("app", WEB_DIST)] if WEB_DIST.exists() else []
 _files: dict[str, Any] = {"BACKEND": "django.core.files.storage.FileSystemStorage"}
 if os.environ.get("FOLIO_S3_BUCKET"):
     _files = {

@@ -8,7 +8,7 @@ from django.http import HttpRequest
 from plumbing.requests import moment
 
 from .guessing import let_in
-from .models import SignInFailure, User
+from .models import User
 
 
 @admin.register(User)
@@ -20,7 +20,7 @@ class PersonAdmin(UserAdmin):
     fieldsets = (
         (None, {"fields": ("email", "password")}),
         ("Person", {"fields": ("first_name", "last_name", "number")}),
-        ("Rights", {"fields": ("is_active", "is_staff", "is_superuser", "groups", "user_permissions")}),
+        ("Rights", {"fields": ("is_active", "is_staff", "is_superuser")}),
     )
     add_fieldsets = (
         (None, {"fields": ("email", "first_name", "last_name", "number", "usable_password", "password1", "password2")}),
@@ -30,15 +30,3 @@ class PersonAdmin(UserAdmin):
     def let_in(self, request: HttpRequest, people: QuerySet[User]) -> None:
         for person in people:
             let_in(person, moment())
-
-
-@admin.register(SignInFailure)
-class SignInFailureAdmin(admin.ModelAdmin):
-    list_display = ("account", "source", "at")
-    search_fields = ("account", "source")
-
-    def has_add_permission(self, request: HttpRequest) -> bool:
-        return False
-
-    def has_change_permission(self, request: HttpRequest, obj: object = None) -> bool:
-        return False

@@ -113,9 +113,50 @@ class InTheAdmin(TestCase):
         self.assertContains(self.post("assignments/assignment", fields), "is no label. Write a number")
 
     def test_folios_and_their_record_can_be_looked_at_and_not_changed(self) -> None:
-        for model in ("folios/folio", "editions/edition", "folios/event"):
+        for model in ("folios/folio", "editions/edition"):
             self.assertEqual(self.client.get(f"/admin/{model}/").status_code, 200)
             self.assertEqual(self.client.get(f"/admin/{model}/add/").status_code, 403)
+
+    def test_what_the_screens_refuse_is_refused_here_too(self) -> None:
+        fields = self.assignment_fields(self.course()) | formset("questions", [])
+        self.post("assignments/assignment", fields | formset("questions", []))
+        for wrong, words in (
+            ({"title": "MIDTERM"}, "already"),
+            ({"title": "B", "due_0": "2062-11-26"}, "Look at the year"),
+            ({"title": "B", "writing_minutes": 0}, "at least a minute"),
+            ({"title": "B", "writing_minutes": 9000}, "from 0 to 1440"),
+            ({"title": "B", "handover_minutes": 32000}, "from 0 to 1440"),
+            ({"title": "B", "due_0": "2026-11-24", "due_1": "10:00", "writing_minutes": 90}, "only 60 minutes"),
+        ):
+            with self.subTest(wrong):
+                self.assertContains(self.post("assignments/assignment", fields | wrong), words)
+        self.assertEqual(Assignment.objects.count(), 1)
+
+    def test_moments_are_shown_and_taken_in_the_courses_zone(self) -> None:
+        self.post("assignments/assignment", self.assignment_fields(self.course()) | formset("questions", []))
+        work = Assignment.objects.get()
+        self.assertEqual(work.opens, datetime(2026, 11, 24, 13, tzinfo=UTC))  # 9:00 in Halifax
+        Course.objects.create(code="OCN 118", title="Tides", time_zone="Pacific/Auckland")
+        page = self.client.get(f"/admin/assignments/assignment/{work.pk}/change/")
+        self.assertContains(page, "All times are in America/Halifax")
+        self.assertContains(page, 'value="09:00:00"')
+
+    def test_it_is_under_our_name_without_the_tables_of_jobs_and_logs(self) -> None:
+        page = self.client.get("/admin/")
+        self.assertContains(page, "The last resort")
+        self.assertNotContains(page, "Django administration")
+        for model in ("procrastinate/procrastinatejob", "people/signinfailure", "folios/event", "auth/group"):
+            self.assertNotContains(page, f"/admin/{model}/")
+            self.assertEqual(self.client.get(f"/admin/{model}/").status_code, 404)
+
+    def test_work_that_is_begun_stays_in_its_course(self) -> None:
+        work = Assignment.objects.create(course=self.course(), title="Set", opens=OPENS, due=OPENS + timedelta(days=2))
+        work.folios.create(
+            student=User.objects.get(first_name="", email__startswith="ilse"), begun_at=OPENS, kept_terms={}
+        )
+        work.course = Course.objects.create(code="OCN 118", title="Tides", time_zone="UTC")
+        with self.assertRaisesMessage(ValidationError, "it stays in that course"):
+            work.full_clean()
 
     def test_every_list_and_form_opens(self) -> None:
         self.course()
@@ -140,7 +181,7 @@ class Rules(TestCase):
         return Assignment.objects.create(**fields | more)
 
     def test_late_work_cannot_end_before_the_due_moment(self) -> None:
-        with self.assertRaisesMessage(ValidationError, "Late work cannot end before"):
+        with self.assertRaisesMessage(ValidationError, "Late work ends after"):
             self.assignment(late_until=OPENS + timedelta(hours=1)).clean()
 
     def test_a_moment_without_a_zone_never_becomes_a_rule(self) -> None:
