@@ -11,7 +11,7 @@ from pathlib import Path
 
 from . import backup, checkout, install, serving
 from .places import CORE, LOGS, PYTHON, ROOT, SERVER, STATE, WEB, Stop
-from .postgres import APP_ROLE, Cluster
+from .postgres import APP_ROLE, Cluster, free_port
 from .running import (
     WORKERS,
     Processes,
@@ -107,11 +107,20 @@ def _demo(chosen: argparse.Namespace) -> None:
     try:
         cluster.start()
         cluster.ensure_database("inkedfolio")
-        environment = checkout.environment(cluster)
+        college = free_port()
+        environment = checkout.environment(
+            cluster,
+            FOLIO_COLLEGE_ISSUER=f"http://127.0.0.1:{college}",
+            FOLIO_COLLEGE_CLIENT="inked-folio",
+            FOLIO_COLLEGE_SECRET="no-secret-at-all-of-the-demo",
+            FOLIO_COLLEGE_NAME="Kestrel Point",
+        )
         _ready(cluster, environment)
         with Processes(environment) as processes:
             start_workers(processes)
             processes.start("web", web_command(port))
+            back = f"http://127.0.0.1:{port}/sign-in/college/done"
+            processes.start("college", [str(PYTHON), "-m", "demo.college", str(college), back])
             wait_until_answering(f"http://127.0.0.1:{port}/", processes)
             manage(environment, "demo_data", "--address", f"http://127.0.0.1:{port}/")
             print("\nCtrl-C stops everything. The data stays; --fresh begins anew.", flush=True)

@@ -299,6 +299,18 @@ class Staff(BrowserTestCase):
         board = self.sign_in(scenario.ILSE, path=f"/folios/{folio.pk}")
         expect(board.get_by_text("Read 2b again.")).to_be_visible()
 
+    def test_where_the_college_signs_in_its_button_leads_there_and_what_went_wrong_is_said(self) -> None:
+        context = self.context()
+        context.route("**/api/sign-in-ways", lambda route: route.fulfill(json={"college": "Kestrel Point"}))
+        page = self.watched(context)
+        page.goto(f"{self.address}/join/ABC?college=college_unknown")
+        expect(page.get_by_role("alert")).to_contain_text("nobody has your mail address yet")
+        door = page.get_by_role("link", name="Sign in by Kestrel Point")
+        expect(door).to_have_attribute("href", "/sign-in/college?next=%2F")
+        self.no_serious_findings(page, "signing in by the college")
+        page.goto(f"{self.address}/join/ABC")
+        expect(door).to_have_attribute("href", "/sign-in/college?next=%2Fjoin%2FABC")
+
     def test_a_department_is_administered_on_screens_of_its_own(self) -> None:
         page = self.sign_in(scenario.ADMINISTRATOR)
         page.get_by_role("link", name="SEA department").click()

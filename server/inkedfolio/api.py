@@ -12,6 +12,7 @@ from api import (
     calendar_feed,
     camera,
     camera_links,
+    college,
     contacts,
     courses,
     departments,
@@ -32,8 +33,9 @@ from api import (
 from plumbing import errors
 
 _SCREENS = (
-    sign_in, account, contacts, my_folios, brief, question_paper, board, uploads, receipt, receipt_keys, reading, staff,
-    courses, departments, roster, joining, setting_up, sitting, calendar_feed, camera, camera_links, news,
+    sign_in, college, account, contacts, my_folios, brief, question_paper, board, uploads, receipt, receipt_keys,
+    reading, staff, courses, departments, roster, joining, setting_up, sitting, calendar_feed, camera,
+    camera_links, news,
 )  # fmt: skip
 
 

@@ -181,6 +181,11 @@ EMAIL_HOST_PASSWORD = os.environ.get("FOLIO_MAIL_PASSWORD", "")
 EMAIL_USE_TLS = os.environ.get("FOLIO_MAIL_TLS", "1") == "1"
 EMAIL_TIMEOUT = 20
 DEFAULT_FROM_EMAIL = os.environ.get("FOLIO_MAIL_FROM", "Inked Folio <folio@localhost>")
+# The college's own sign-in (OpenID Connect); without an issuer there is none.
+FOLIO_COLLEGE_ISSUER = os.environ.get("FOLIO_COLLEGE_ISSUER", "")
+FOLIO_COLLEGE_CLIENT = os.environ.get("FOLIO_COLLEGE_CLIENT", "")
+FOLIO_COLLEGE_SECRET = os.environ.get("FOLIO_COLLEGE_SECRET", "")
+FOLIO_COLLEGE_NAME = os.environ.get("FOLIO_COLLEGE_NAME", "your college")
 FOLIO_POST_BOX = os.environ.get("FOLIO_POST_BOX") == "1"  # show all mail to everybody: for trying things out only
 
 PROCRASTINATE_AUTODISCOVER_MODULE_NAME = "jobs"  # every app that has jobs keeps them in a module of this name

@@ -1,6 +1,8 @@
 from django.contrib import admin
 from django.urls import path, re_path
 
+from api import college
+
 from .api import api
 from .views import application, service_worker, shared_without_worker, staff_sign_in
 
@@ -8,6 +10,8 @@ urlpatterns = [
     path("admin/login/", staff_sign_in),
     path("admin/", admin.site.urls),
     path("api/", api.urls),
+    path("sign-in/college", college.begin),
+    path("sign-in/college/done", college.done),
     path("sw.js", service_worker),
     path("shared", shared_without_worker),
     re_path(r"^(?!api/|admin/|static/|metrics).*$", application),

@@ -71,6 +71,23 @@ class Passkey(models.Model):
         return f"{self.name} of {self.person.email}"
 
 
+class CollegeAccount(models.Model):
+    """Whom the college's own sign-in means: ``issuer`` and ``subject`` never change, a mail address may."""
+
+    person = models.ForeignKey(User, models.CASCADE, related_name="college_accounts")
+    issuer = models.CharField(max_length=255)
+    subject = models.CharField(max_length=255)
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(fields=["issuer", "subject"], name="college_subject_of_one_person"),
+            models.UniqueConstraint(fields=["issuer", "person"], name="one_college_subject_each"),
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.subject} of {self.person.email}"
+
+
 class SignInFailure(models.Model):
     """A wrong password. ``source``: the device where this account has signed in before, else the address."""
 

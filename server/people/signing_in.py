@@ -14,7 +14,7 @@ from django.http import HttpRequest, HttpResponse
 from live.announcing import announce
 from plumbing.errors import Refused
 
-from . import second_factor
+from . import college, second_factor
 from .guessing import DEVICE_COOKIE, DEVICE_SECONDS, Device, forget_failures, remember_failure, seconds_to_wait
 from .models import User, new_token
 
@@ -51,6 +51,13 @@ def sign_in(
     login(request, user)
     if user.is_staff:
         request.session.set_expiry(settings.FOLIO_STAFF_SESSION_HOURS * 3600)
+    return user
+
+
+def sign_in_from_college(request: HttpRequest) -> User:
+    """Whoever came back from the college's sign-in. Raises Refused (`college.come_back`)."""
+    user = college.come_back(request)
+    login(request, user, backend="django.contrib.auth.backends.ModelBackend")
     return user
 
 

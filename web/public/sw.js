@@ -34,7 +34,7 @@ self.addEventListener("fetch", (event) => {
     return;
   }
   if (request.method !== "GET" || origin !== self.location.origin) return;
-  if (request.mode === "navigate" && !/^\/(api|admin|static)\//.test(pathname)) event.respondWith(shell(request));
+  if (request.mode === "navigate" && !/^\/(api|admin|static|sign-in)\//.test(pathname)) event.respondWith(shell(request));
   else if (pathname.startsWith("/static/app/")) event.respondWith(once(SHELL, request));
   else if (/^\/api\/folios\/\d+\/images\//.test(pathname)) event.respondWith(once(PICTURES, request));
   else if (pathname === "/api/me" || /^\/api\/folios\/\d+$/.test(pathname)) event.respondWith(lastKnown(request));

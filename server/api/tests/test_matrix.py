@@ -29,6 +29,7 @@ WHO = {
     "POST /api/session": ANYBODY,
     "DELETE /api/session": SIGNED_IN,
     "GET /api/session/passkey": ANYBODY,
+    "GET /api/sign-in-ways": ANYBODY,
     "GET /api/account": SIGNED_IN,
     "POST /api/account/password": SIGNED_IN,
     "DELETE /api/account/sessions": SIGNED_IN,

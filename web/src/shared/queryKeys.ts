@@ -5,6 +5,7 @@ export const queryKeys = {
   calendar: ["calendar"],
   account: ["account"],
   contacts: ["contacts"],
+  signInWays: ["sign-in ways"],
   passkeyAsked: (signIn: number) => ["passkey asked", signIn] as const,
   keptFiles: (owner: string) => ["kept-files", owner],
   postBox: ["post-box"],

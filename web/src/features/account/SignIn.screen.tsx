@@ -9,6 +9,7 @@ import { Trouble } from "../../shared/ui/Trouble";
 import { passkeysWork, signedByPasskey } from "./passkeys";
 import "./SignIn.css";
 import { queryKeys } from "../../shared/queryKeys";
+import { ByCollege } from "./ByCollege";
 
 export default function SignIn() {
   const unreachable = useMe().isError;
@@ -78,6 +79,7 @@ export default function SignIn() {
           </Button>
         </Form>
       </Themed>
+      <ByCollege />
       <p>
         <Link to="/password">Password forgotten?</Link>
       </p>

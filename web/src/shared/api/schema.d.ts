@@ -1743,6 +1743,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sign-in-ways": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Sign In Ways */
+        get: operations["api_college_sign_in_ways"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/typed-maps": {
         parameters: {
             query?: never;
@@ -3936,6 +3953,14 @@ export interface components {
             whole_work: boolean;
             /** Writing Minutes */
             writing_minutes: number | null;
+        };
+        /**
+         * SignInWays
+         * @description ``college``: how the college whose accounts sign in here is called; empty where there is none.
+         */
+        SignInWays: {
+            /** College */
+            college: string;
         };
         /**
          * SigningKeyOut
@@ -8012,6 +8037,26 @@ export interface operations {
                     "application/json": {
                         [key: string]: unknown;
                     } | null;
+                };
+            };
+        };
+    };
+    api_college_sign_in_ways: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SignInWays"];
                 };
             };
         };
