@@ -7,7 +7,8 @@ from datetime import datetime
 from django.http import HttpRequest
 from ninja import Router, Schema
 
-from assignments.models import PaperRule
+from assignments.models import Assignment, PaperRule
+from courses.models import Enrolment
 from editions.rehearsing import rehearse
 from folio_core.question_map import QuestionMap
 from folio_core.roster import write_extra_time
@@ -82,16 +83,24 @@ def brief(request: HttpRequest, assignment_id: int) -> BriefOut:
         is_student=line.role == Role.STUDENT,
         extra_time=write_extra_time(extra.factor, extra.minutes),
         paper_rules=assignment.paper_rules,
-        rehearsal=assignment.offers_rehearsal and assignment.rehearsal_of_id is None and now < assignment.due,
+        rehearsal=_may_rehearse(assignment, line, now),
         is_rehearsal=assignment.rehearsal_of_id is not None,
         events=rail_events(folio) if folio else [],
     )
 
 
+def _may_rehearse(assignment: Assignment, line: Enrolment, now: datetime) -> bool:
+    wanted = assignment.offers_rehearsal or line.role == Role.INSTRUCTOR
+    return wanted and line.role != Role.MARKER and assignment.rehearsal_of_id is None and now < assignment.due
+
+
 @router.post("/assignments/{int:assignment_id}/rehearse", response={200: BegunOut, 403: Problem, 404: Problem})
 def post_rehearse(request: HttpRequest, assignment_id: int) -> BegunOut:
-    """Begin a rehearsal, or go on with the one that runs."""
-    assignment, line = student_of(person(request), assignment_id, "rehearse its assignments")
+    """Begin a rehearsal, or go on with the one that runs. Its instructors see it so as a student does."""
+    user = person(request)
+    assignment, line = member_of(user, assignment_id)
+    if line.role == Role.MARKER:
+        raise Refused(403, "not_a_student", "Only students and instructors of the course rehearse its assignments.")
     return BegunOut(folio_id=rehearse(assignment, line, moment()).pk)
 
 

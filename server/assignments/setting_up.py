@@ -122,7 +122,7 @@ def oddities(assignment: Assignment, now: datetime) -> list[Odd]:
     if opens.date() != (opens + full).date():
         told.append(Odd("opens", "A sitting that is begun as it opens runs over midnight."))
     told += _overlapping(assignment)
-    if rules.handover_minutes < 5:
+    if 0 < rules.handover_minutes < 5:
         told.append(Odd("handover_minutes", "Photographing and sending takes about 15 minutes (common practice)."))
     return told
 

@@ -18,6 +18,7 @@ OWNER = "the folio's student"
 READER = "the folio's student, and the course's instructors"
 MEMBER = "everybody of the course"
 STUDENT = "students of the course"
+REHEARSES = "students of the course, and its instructors"
 STAFF = "the course's instructors"
 COURSE = "the course's instructors and its department's administrators"
 BY_SECRET = "whoever holds the secret of the address or of the phone's link"
@@ -49,7 +50,7 @@ WHO = {
     "GET /api/contacts": SIGNED_IN,
     "GET /api/my-folios": SIGNED_IN,
     "GET /api/assignments/{assignment_id}/brief": MEMBER,
-    "POST /api/assignments/{assignment_id}/rehearse": STUDENT,
+    "POST /api/assignments/{assignment_id}/rehearse": REHEARSES,
     "POST /api/assignments/{assignment_id}/begin": STUDENT,
     "GET /api/assignments/{assignment_id}/question-paper": MEMBER,
     "GET /api/assignments/{assignment_id}/question-paper/pages": MEMBER,
@@ -139,6 +140,7 @@ INSIDE = {
     READER: {"ilse", "corin"},
     MEMBER: {"ilse", "tobin", "corin", "marker"},
     STUDENT: {"ilse", "tobin"},
+    REHEARSES: {"ilse", "tobin", "corin"},
     STAFF: {"corin"},
     COURSE: {"corin", "administrator"},
     DEPARTMENT: {"administrator"},

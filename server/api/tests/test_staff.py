@@ -6,6 +6,7 @@ import json
 from datetime import timedelta
 from typing import Any
 
+from assignments.models import Assignment
 from folios.beginning import create_folio
 from folios.models import Folio
 from people.models import User
@@ -101,6 +102,23 @@ class Rehearsals(DeskTestCase):
         self.assertTrue(paper.getvalue().startswith(b"%PDF"))
         board = self.as_(self.ilse).get(f"/api/folios/{self.folio.pk}").json()
         self.assertTrue(board["rehearsal"])
+
+    def test_an_instructor_sees_it_as_a_student_does_to_the_receipt_and_reads_it_as_staff(self) -> None:
+        Assignment.objects.filter(pk=self.sitting.pk).update(offers_rehearsal=False)
+        brief = self.as_(self.corin).get(f"/api/assignments/{self.sitting.pk}/brief").json()
+        self.assertTrue(brief["rehearsal"])
+        self.folio = Folio.objects.get(pk=self.rehearse(self.corin).json()["folio_id"])
+        self.assertEqual(self.send(picture(), by=self.corin).status_code, 201)
+        self.work_off_jobs()
+        self.assertEqual(self.hand_in(by=self.corin).status_code, 201)
+        self.work_off_jobs()
+        path = f"/api/folios/{self.folio.pk}/editions/1"
+        self.assertEqual(self.as_(self.corin).get(f"{path}/reading").status_code, 200)
+        told = self.as_(self.corin).get(f"/api/assignments/{self.sitting.pk}/sitting").json()
+        self.assertNotIn("Corin", [line["name"] for line in told["lines"]])
+        folios = self.as_(self.corin).get(f"/api/assignments/{self.sitting.pk}/folios").json()["folios"]
+        self.assertNotIn("Corin", [line["student"] for line in folios])
+        self.assertEqual(self.rehearse(self.ilse).status_code, 403)  # it is not offered to students
 
     def test_it_counts_for_nothing_and_is_in_no_list(self) -> None:
         self.rehearse()

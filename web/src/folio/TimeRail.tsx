@@ -2,7 +2,7 @@ import { memo, useEffect } from "react";
 import type { Schemas } from "../shared/api/client";
 import { deviceClockIsOff, clockTime, dayAndTime, lengthOfTime, useNow } from "../shared/time";
 import { happened, tickWords } from "./eventWords";
-import { nextEnd } from "./sitting";
+import { isOneClock, nextEnd } from "./sitting";
 import { useSpoken } from "./useSpoken";
 import { useTimeLeftInTab } from "../shared/tabTitle";
 import { count } from "../shared/words";
@@ -32,7 +32,8 @@ export const TimeRail = memo(function TimeRail({ sitting, safe }: { sitting: Sit
   const at = (moment: number) => Math.min(100, Math.max(0, ((moment - begun) / (end - begun)) * 100));
   const next = nextEnd(window, now);
   const say = window.timed ? clockTime : dayAndTime;
-  const second = window.timed ? "handover until" : window.late_until ? "late until" : "";
+  const oneClock = isOneClock(window);
+  const second = oneClock ? "" : window.timed ? "handover until" : window.late_until ? "late until" : "";
   const hurry = next !== null && (next.at - now) / Math.max(1, next.at - next.from) < 0.25;
   useEffect(() => {
     document.documentElement.toggleAttribute("data-hurry", hurry); // what is still to do turns red
@@ -62,7 +63,7 @@ export const TimeRail = memo(function TimeRail({ sitting, safe }: { sitting: Sit
           {happened(events) && ` · ${happened(events)}`}
         </p>
         <p className="rail-middle">
-          {window.timed ? "writing until" : "due"} {say(writing, zone)}
+          {oneClock ? "writing and sending until" : window.timed ? "writing until" : "due"} {say(writing, zone)}
         </p>
         {second && (
           <p>

@@ -17,6 +17,13 @@ describe("what ends next", () => {
     ]); // prettier-ignore
   });
 
+  test("is one end where one clock runs for writing and sending", () => {
+    const one = { ...window, handover_ends: at(95), closes: at(95) };
+    expect([0, 94, 95].map((minutes) => nextEnd(one, Date.parse(at(minutes)))?.words)).toEqual([
+      "left to write and send", "left to write and send", "left to place; no more pages",
+    ]); // prettier-ignore
+  });
+
   test("is spoken of at a few moments only", () => {
     const steps = Array.from({ length: 171 }, (_, minutes) => step(next(minutes), Date.parse(at(minutes))));
     expect(new Set(steps).size).toBeLessThan(22);

@@ -10,9 +10,15 @@ export interface End {
   adding: boolean;
 }
 
+/** Writing, photographing and sending have one end. */
+export function isOneClock({ timed, writing_ends: writing, handover_ends: handover }: Pick<Window, "timed" | "writing_ends" | "handover_ends">): boolean {
+  return timed && writing !== null && writing === handover;
+}
+
 export function nextEnd(window: Window, now: number): End | null {
+  const writing = isOneClock(window) ? "left to write and send" : "left to write";
   const ends = [
-    { at: Date.parse(window.writing_ends ?? window.due), words: window.timed ? "left to write" : "until due" },
+    { at: Date.parse(window.writing_ends ?? window.due), words: window.timed ? writing : "until due" },
     { at: Date.parse(window.closes), words: window.timed ? "left to hand in" : "left, as late work" },
   ];
   let from = Date.parse(window.begun ?? window.opens);

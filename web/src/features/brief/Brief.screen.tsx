@@ -5,6 +5,7 @@ import { useNavigate, useParams } from "react-router";
 import { Button, LinkButton } from "../../shared/ui/Button";
 import { choiceWords } from "../../folio/arrangement";
 import { Prose } from "../../folio/Prose";
+import { isOneClock } from "../../folio/sitting";
 import { answer, api, type Schemas } from "../../shared/api/client";
 import { AskOnce } from "../../shared/ui/AskOnce";
 import { Masthead } from "../../shared/ui/Masthead";
@@ -65,7 +66,6 @@ function BriefSheet({ brief }: { brief: BriefData }) {
         <TimePlan brief={brief} />
         <Beginning brief={brief} />
         {brief.rehearsal && <Rehearsing brief={brief} />}
-
       </aside>
     </div>
   );
@@ -125,11 +125,11 @@ function TimePlan({ brief }: { brief: BriefData }) {
   const rows: [string, string][] = [];
   if (now < Date.parse(window.opens)) rows.push(["Opens", dayAndTime(window.opens, zone)]);
   if (window.writing_ends && window.handover_ends) {
-    rows.push(["Writing until", clockTime(window.writing_ends, zone)]);
-    rows.push(["Handover until", clockTime(window.handover_ends, zone)]);
+    rows.push([isOneClock(window) ? "Writing and sending until" : "Writing until", clockTime(window.writing_ends, zone)]);
+    if (!isOneClock(window)) rows.push(["Handover until", clockTime(window.handover_ends, zone)]);
   } else if (plan.writing_ends && plan.handover_ends && (plan.phase === "writing" || plan.phase === "handover")) {
-    rows.push(["Begin now: writing until", clockTime(plan.writing_ends, zone)]);
-    rows.push(["Handover until", clockTime(plan.handover_ends, zone)]);
+    rows.push([isOneClock(plan) ? "Begin now: writing and sending until" : "Begin now: writing until", clockTime(plan.writing_ends, zone)]);
+    if (!isOneClock(plan)) rows.push(["Handover until", clockTime(plan.handover_ends, zone)]);
     if (window.latest_full_begin) rows.push(["Full time if begun by", dayAndTime(window.latest_full_begin, zone)]);
   }
   rows.push(["Due", dayAndTime(window.due, zone)]);
@@ -212,10 +212,11 @@ function Rehearsing({ brief }: { brief: BriefData }) {
   });
   return (
     <section className="rehearsing">
-      <h2>Rehearse</h2>
+      <h2>{brief.is_student ? "Rehearse" : "See it as a student"}</h2>
       <p className="soft">
-        The same clock and the same screens with a small question paper of its own. It counts for nothing and can be repeated; at its
-        end you see what took how long.
+        {brief.is_student
+          ? "The same clock and the same screens with a small question paper of its own. It counts for nothing and can be repeated; at its end you see what took how long."
+          : "The same clock and the same screens, with a small question paper of its own, to the receipt and on to how it is read. It counts for nothing and is in no list."}
       </p>
       {rehearse.error && <Trouble error={rehearse.error} />}
       <Button onClick={() => rehearse.mutate()} busy={rehearse.isPending}>
@@ -233,8 +234,14 @@ function BeginningNow({ brief }: { brief: BriefData }) {
   const zone = brief.assignment.time_zone;
   return (
     <>
-      Writing would end at about <strong>{clockTime(writing, zone)}</strong>, handover at{" "}
-      <strong>{clockTime(handover, zone)}</strong>.
+      {isOneClock(brief.beginning_now) ? "Writing and sending" : "Writing"} would end at about{" "}
+      <strong>{clockTime(writing, zone)}</strong>
+      {!isOneClock(brief.beginning_now) && (
+        <>
+          , handover at <strong>{clockTime(handover, zone)}</strong>
+        </>
+      )}
+      .
       {latest && now > Date.parse(latest) && (
         <strong className="red"> That is less than your full time: the due moment ends the sitting.</strong>
       )}

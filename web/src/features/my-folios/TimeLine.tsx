@@ -77,7 +77,9 @@ function Head({ work, now }: { work: Work; now: number }) {
   const facts = [
     assignment.course,
     window.timed
-      ? `${work.own_writing_minutes} min writing, ${work.own_handover_minutes} min handover`
+      ? work.own_handover_minutes === 0
+        ? `${work.own_writing_minutes} min, writing and sending together`
+        : `${work.own_writing_minutes} min writing, ${work.own_handover_minutes} min handover`
       : work.questions !== null && count(work.questions, "question"),
     work.handed_in_at
       ? `handed in ${dayAndTime(work.handed_in_at, assignment.time_zone)}, edition ${work.edition}`

@@ -83,9 +83,13 @@ export function Fields({ work }: { work: Schemas["SettingUpOut"] }) {
       {timed && (
         <>
           <div className="setting-up-row">
-            {minutes("writing_minutes", "Writing")}
-            {minutes("handover_minutes", "then handover", "to photograph and send; 15 is common")}
+            {minutes("writing_minutes", fields.handover_minutes === 0 ? "Writing and sending" : "Writing")}
+            {fields.handover_minutes > 0 && minutes("handover_minutes", "then handover", "to photograph and send; 15 is common")}
           </div>
+          <Form.Item htmlFor="one_clock" extra={fields.handover_minutes === 0 ? "Students see when to put the pen down, from how many pages are to come." : undefined}>
+            <Switch id="one_clock" checked={fields.handover_minutes === 0} onChange={(one) => change({ handover_minutes: one ? 0 : 15 })} />{" "}
+            <label htmlFor="one_clock">One clock for writing and sending together</label>
+          </Form.Item>
           <Form.Item htmlFor="due_cuts_sitting">
             <Switch id="due_cuts_sitting" checked={fields.due_cuts_sitting} onChange={(on) => change({ due_cuts_sitting: on })} />{" "}
             <label htmlFor="due_cuts_sitting">The due moment ends a sitting that still runs</label>

@@ -57,6 +57,7 @@ export function GiveOut({ work }: { work: Work }) {
         </>
       )}
       {error && <Trouble error={error} />}
+      <Link to={`/assignments/${id}`}>See it as a student</Link>
       <span className="setting-up-gap" />
       <span className="soft">
         {work.students === 0 ? (
