@@ -20,6 +20,7 @@ from plumbing.requests import moment
 from .permissions import Role, member_of, person, student_of
 from .schemas import (
     AssignmentOut,
+    FileBesideOut,
     QuestionOut,
     RecordedEvent,
     WindowOut,
@@ -43,6 +44,7 @@ class BriefOut(Schema):
     questions: list[QuestionOut]
     points: float
     has_paper: bool
+    files: list[FileBesideOut]
     window: WindowOut
     beginning_now: WindowOut
     folio_id: int | None
@@ -77,6 +79,7 @@ def brief(request: HttpRequest, assignment_id: int) -> BriefOut:
         questions=questions_out(shown_map),
         points=shown_map.points,
         has_paper=bool(assignment.question_paper) and given_out,
+        files=[FileBesideOut.from_orm(one) for one in assignment.files_beside.all()] if given_out else [],
         window=WindowOut.of(window_of(assignment, line.person_id, folio, line), now),
         beginning_now=WindowOut.of(as_begun_now, now),
         folio_id=folio.pk if folio else None,

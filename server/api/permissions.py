@@ -47,6 +47,19 @@ def student_of(user: User, assignment_id: int, what: str) -> tuple[Assignment, E
     return assignment, enrolment
 
 
+def paper_given_out(user: User, assignment_id: int) -> Assignment:
+    """For what is given out with the question paper: from the opening, for a timed sitting from its beginning. Raises
+    Refused: 404 for outsiders, 403 for students who are too early."""
+    assignment, enrolment = member_of(user, assignment_id)
+    if enrolment.role != Role.STUDENT or assignment.folios.filter(student=user).exists():
+        return assignment
+    if moment() < assignment.opens:
+        raise Refused(403, "not_open", "The question paper is given out when the assignment opens.")
+    if assignment.rules.timed:
+        raise Refused(403, "not_begun", "The question paper of a timed sitting is given out when you begin.")
+    return assignment
+
+
 def instructor_of(user: User, assignment_id: int) -> Assignment:
     """Raises Refused (404) for everybody but the instructors of the course."""
     assignment = Assignment.objects.select_related("course").filter(pk=assignment_id).first()

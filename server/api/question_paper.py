@@ -10,13 +10,11 @@ from ninja import Router, Schema
 
 from assignments.drawing import is_being_drawn, paper_pages, picture_name
 from assignments.models import Assignment
-from courses.models import Enrolment
 from plumbing import storage
 from plumbing.downloads import attachment, lasting_picture
 from plumbing.errors import Problem, Refused, not_yours
-from plumbing.requests import moment
 
-from .permissions import Role, member_of, person
+from .permissions import paper_given_out, person
 
 router = Router(tags=["question paper"])
 
@@ -69,17 +67,7 @@ def page_of_paper(request: HttpRequest, assignment_id: int, image: str) -> HttpR
 
 
 def _given_out(request: HttpRequest, assignment_id: int) -> Assignment:
-    assignment, enrolment = member_of(person(request), assignment_id)
+    assignment = paper_given_out(person(request), assignment_id)
     if not assignment.question_paper:
         raise Refused(404, "no_paper", "This assignment has no question paper.")
-    if enrolment.role == Role.STUDENT:
-        _require_given_out(assignment, enrolment)
     return assignment
-
-
-def _require_given_out(assignment: Assignment, enrolment: Enrolment) -> None:
-    begun = assignment.folios.filter(student=enrolment.person_id).exists()
-    if moment() < assignment.opens and not begun:
-        raise Refused(403, "not_open", "The question paper is given out when the assignment opens.")
-    if assignment.rules.timed and not begun:
-        raise Refused(403, "not_begun", "The question paper of a timed sitting is given out when you begin.")

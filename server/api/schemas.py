@@ -74,6 +74,14 @@ class AssignmentOut(Schema):
         )  # fmt: skip
 
 
+class FileBesideOut(Schema):
+    """A file that is given out with the question paper. ``size``: bytes."""
+
+    id: int
+    name: str
+    size: int
+
+
 class QuestionOut(Schema):
     """An entry of the question map. ``question``: the first level of its label, which its parts share.
 

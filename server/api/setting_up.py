@@ -26,7 +26,7 @@ from plumbing.errors import Problem, Refused
 from plumbing.requests import chunks_of, moment
 
 from .permissions import Role, instructor_of, person, taught_course, teaches
-from .schemas import AssignmentOut
+from .schemas import AssignmentOut, FileBesideOut
 from .wall_times import WALL, moment_typed
 
 router = Router(tags=["setting up"])
@@ -91,6 +91,7 @@ class SettingUpOut(SettingUpFields):
     students: int
     begun: int
     paper: PaperFileOut | None
+    files: list[FileBesideOut]
     examples: list[ExampleOut]
     odd: list[OddOut]
 
@@ -277,7 +278,8 @@ def _out(assignment: Assignment) -> SettingUpOut:
         now=now, opens_at=assignment.opens, given_out_at=assignment.given_out_at,
         map=map_in_short(question_map), points=question_map.points, students=len(roster),
         begun=assignment.folios.count(),
-        paper=_paper_out(assignment), examples=examples, odd=odd + _cut_extra_time(examples),
+        paper=_paper_out(assignment), files=[FileBesideOut.from_orm(one) for one in assignment.files_beside.all()],
+        examples=examples, odd=odd + _cut_extra_time(examples),
     )  # fmt: skip
 
 

@@ -10,12 +10,18 @@ class AssignmentsConfig(AppConfig):
         from . import drawing  # noqa: F401 (it hears of papers that are saved)
 
         register_folder(StorageFolder("question-papers", self._question_papers))
+        register_folder(StorageFolder("files-beside", self._files_beside))
         register_folder(StorageFolder("paper-pages", self._paper_pages))
 
     def _question_papers(self) -> set[str]:
         from .models import Assignment
 
         return set(Assignment.objects.exclude(question_paper="").values_list("question_paper", flat=True))
+
+    def _files_beside(self) -> set[str]:
+        from .models import FileBeside
+
+        return set(FileBeside.objects.values_list("stored", flat=True))
 
     def _paper_pages(self) -> set[str]:
         from .drawing import picture_name

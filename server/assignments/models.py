@@ -188,6 +188,22 @@ class PaperPage(models.Model):
         return f"{self.assignment}, page {self.number} of the paper"
 
 
+class FileBeside(models.Model):
+    """A file that goes with the question paper, a formula sheet say. ``stored``: copies of an assignment may name
+    the same one; what none names is swept."""
+
+    assignment = models.ForeignKey(Assignment, models.CASCADE, related_name="files_beside")
+    name = models.CharField(max_length=100)
+    size = models.PositiveBigIntegerField()
+    stored = models.FileField(upload_to="files-beside/")
+
+    class Meta:
+        ordering = ("name", "pk")
+
+    def __str__(self) -> str:
+        return self.name
+
+
 class PersonalTerms(models.Model):
     """One student's own terms of one assignment: a due moment in the place of the assignment's, or extra time in the
     place of the course's, or both. ``extra_factor``: None where the course's extra time holds."""

@@ -16,6 +16,7 @@ from api import (
     contacts,
     courses,
     departments,
+    files_beside,
     joining,
     my_folios,
     news,
@@ -33,8 +34,8 @@ from api import (
 from plumbing import errors
 
 _SCREENS = (
-    sign_in, college, account, contacts, my_folios, brief, question_paper, board, uploads, receipt, receipt_keys,
-    reading, staff, courses, departments, roster, joining, setting_up, sitting, calendar_feed, camera,
+    sign_in, college, account, contacts, my_folios, brief, question_paper, files_beside, board, uploads, receipt,
+    receipt_keys, reading, staff, courses, departments, roster, joining, setting_up, sitting, calendar_feed, camera,
     camera_links, news,
 )  # fmt: skip
 

@@ -5,7 +5,8 @@ from __future__ import annotations
 import json
 from typing import Any
 
-from assignments.models import Assignment
+from assignments.files_beside import add_file
+from assignments.models import Assignment, FileBeside
 from courses.models import Department, Enrolment
 from folios.models import Folio
 from inkedfolio.api import api
@@ -103,6 +104,9 @@ WHO = {
     "GET /api/assignments/{assignment_id}/setting-up": STAFF,
     "PUT /api/assignments/{assignment_id}/setting-up": STAFF,
     "PUT /api/assignments/{assignment_id}/paper": STAFF,
+    "PUT /api/assignments/{assignment_id}/files": STAFF,
+    "DELETE /api/assignments/{assignment_id}/files/{file_id}": STAFF,
+    "GET /api/assignments/{assignment_id}/files/{file_id}": MEMBER,
     "GET /api/assignments/{assignment_id}/paper/proposal": STAFF,
     "POST /api/typed-maps": SIGNED_IN,  # what a line of text means; of nobody's data
     "POST /api/assignments/{assignment_id}/give-out": STAFF,
@@ -166,6 +170,7 @@ class Matrix(DeskTestCase):
             "administrator": administrator, "stranger": self.stranger, "signed out": None,
         }  # fmt: skip
         self.known_page, self.known_line = Page.objects.get(), Enrolment.objects.get(person=self.tobin)
+        self.beside = add_file(self.work, "formulas.png", picture(kind="PNG"))
         self.clients = {name: self.as_(user) for name, user in self.people.items()}
         self.schema = api.get_openapi_schema(path_prefix="/api/")
         self.how = self.routes()
@@ -208,11 +213,12 @@ class Matrix(DeskTestCase):
             "person_id": self.tobin.pk, "number": 1, "name": page.image, "original_id": page.original_id,
             "image": page.image, "key": "12345678-1234-1234-1234-123456789012",
             "department_id": self.department.pk, "request_id": 1, "link_id": 1, "passkey": 1, "picture_id": 1,
+            "file_id": self.beside.pk,
         }  # fmt: skip
         how = self.how[route]
         body = how.get("requestBody", {}).get("content", {}).get("application/json", {}).get("schema")
         data = json.dumps(self.least(body)) if body else ""
-        query = "?name=a.png" if path.endswith(("/originals", "/paper")) else ""
+        query = "?name=a.png" if path.endswith(("/originals", "/paper", "/files")) else ""
         answer = self.clients[name].generic(
             method, path.format(**values) + query, data, content_type="application/json"
         )
@@ -242,4 +248,5 @@ class Matrix(DeskTestCase):
             list(type(self.course).objects.values()),
             list(Department.administrators.through.objects.values()),
             Original.objects.count(),
+            FileBeside.objects.count(),
         ]

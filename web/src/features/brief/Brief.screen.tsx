@@ -14,7 +14,7 @@ import { PaperDoor } from "../../folio/PaperDoor";
 import { PaperRules } from "../../folio/PaperRules";
 import { TimeRail } from "../../folio/TimeRail";
 import { Trouble } from "../../shared/ui/Trouble";
-import { count } from "../../shared/words";
+import { count, size } from "../../shared/words";
 import "./Brief.css";
 import { GetReady } from "./GetReady";
 import { queryKeys } from "../../shared/queryKeys";
@@ -58,6 +58,20 @@ function BriefSheet({ brief }: { brief: BriefData }) {
         {brief.instructions_before && <Prose text={brief.instructions_before} />}
         {brief.instructions && <Prose text={brief.instructions} />}
         <PaperDownload brief={brief} />
+        {brief.files.length > 0 && (
+          <p>
+            Beside it:{" "}
+            {brief.files.map((one, at) => (
+              <span key={one.id}>
+                {at > 0 && " · "}
+                <a href={`/api/assignments/${brief.assignment.id}/files/${one.id}`} download>
+                  {one.name}
+                </a>{" "}
+                <span className="soft">{size(one.size)}</span>
+              </span>
+            ))}
+          </p>
+        )}
         {brief.is_student && !brief.is_rehearsal && brief.folio_id === null && <GetReady brief={brief} />}
         <PaperRules rules={brief.paper_rules} />
         {brief.given_out && <QuestionMap questions={brief.questions} />}

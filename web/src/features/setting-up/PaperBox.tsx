@@ -2,11 +2,12 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { Upload } from "antd";
 import { useState } from "react";
 import { QuestionPaper } from "../../folio/QuestionPaper";
-import { csrfToken, type Schemas } from "../../shared/api/client";
+import { answer, api, csrfToken, type Schemas } from "../../shared/api/client";
 import { Problem, problemFrom } from "../../shared/api/problem";
 import { queryKeys } from "../../shared/queryKeys";
+import { Button } from "../../shared/ui/Button";
 import { Trouble } from "../../shared/ui/Trouble";
-import { count } from "../../shared/words";
+import { count, size } from "../../shared/words";
 
 type Work = Schemas["SettingUpOut"];
 
@@ -16,7 +17,7 @@ export function PaperBox({ work }: { work: Work }) {
   const [looking, setLooking] = useState(false);
   const id = work.assignment.id;
   const put = useMutation({
-    mutationFn: (file: File) => sendPaper(id, file),
+    mutationFn: (file: File) => send("paper", id, file),
     onSuccess: (now) => {
       queries.setQueryData(queryKeys.settingUp(id), now);
       void queries.invalidateQueries({ queryKey: queryKeys.questionPaper(id) });
@@ -58,18 +59,62 @@ export function PaperBox({ work }: { work: Work }) {
           Look at it
         </button>
       )}
+      <FilesBeside work={work} />
       {looking && <QuestionPaper assignmentId={id} onClose={() => setLooking(false)} />}
     </div>
   );
 }
 
-async function sendPaper(id: number, file: File): Promise<Work> {
-  const address = `/api/assignments/${id}/paper?name=${encodeURIComponent(file.name)}`;
-  const headers = { "X-CSRFToken": csrfToken(), "Content-Type": file.type || "application/octet-stream" };
-  const answer = await fetch(address, { method: "PUT", body: file, headers }).catch(() => {
-    throw new Problem(0, "unreachable", "The server cannot be reached. The paper is not sent; drop it again.");
+/** A formula sheet, a table: given out with the paper. */
+function FilesBeside({ work }: { work: Work }) {
+  const queries = useQueryClient();
+  const id = work.assignment.id;
+  const onSuccess = (now: Work) => queries.setQueryData(queryKeys.settingUp(id), now);
+  const add = useMutation({ mutationFn: (file: File) => send("files", id, file), onSuccess });
+  const remove = useMutation({
+    mutationFn: (file: number) =>
+      answer(api.DELETE("/api/assignments/{assignment_id}/files/{file_id}", { params: { path: { assignment_id: id, file_id: file } } })),
+    onSuccess,
   });
-  const said = (await answer.json()) as unknown;
-  if (!answer.ok) throw problemFrom(answer.status, said);
+  const error = add.error ?? remove.error;
+  return (
+    <div className="files-beside">
+      {work.files.map((one) => (
+        <p key={one.id}>
+          <a href={`/api/assignments/${id}/files/${one.id}`} download>
+            {one.name}
+          </a>{" "}
+          <span className="soft">{size(one.size)}</span>{" "}
+          <button type="button" className="plain" disabled={remove.isPending} onClick={() => remove.mutate(one.id)}>
+            Take away<span className="unseen"> {one.name}</span>
+          </button>
+        </p>
+      ))}
+      <Upload
+        accept="application/pdf,image/*"
+        showUploadList={false}
+        disabled={add.isPending}
+        beforeUpload={(file) => {
+          add.mutate(file);
+          return Upload.LIST_IGNORE;
+        }}
+      >
+        <Button small busy={add.isPending}>
+          {add.isPending ? "Sending …" : "Add a file beside it, a formula sheet say"}
+        </Button>
+      </Upload>
+      {error && <Trouble error={error} />}
+    </div>
+  );
+}
+
+async function send(what: "paper" | "files", id: number, file: File): Promise<Work> {
+  const address = `/api/assignments/${id}/${what}?name=${encodeURIComponent(file.name)}`;
+  const headers = { "X-CSRFToken": csrfToken(), "Content-Type": file.type || "application/octet-stream" };
+  const response = await fetch(address, { method: "PUT", body: file, headers }).catch(() => {
+    throw new Problem(0, "unreachable", "The server cannot be reached. The file is not sent; choose it again.");
+  });
+  const said = (await response.json()) as unknown;
+  if (!response.ok) throw problemFrom(response.status, said);
   return said as Work;
 }

@@ -260,6 +260,47 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/assignments/{assignment_id}/files": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put File
+         * @description As the body's bytes: a PDF or a picture.
+         */
+        put: operations["api_files_beside_put_file"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/assignments/{assignment_id}/files/{file_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get File
+         * @description From the opening, or for a timed sitting from its beginning, as the question paper.
+         */
+        get: operations["api_files_beside_get_file"];
+        put?: never;
+        post?: never;
+        /** Take Away File */
+        delete: operations["api_files_beside_take_away_file"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/assignments/{assignment_id}/folios": {
         parameters: {
             query?: never;
@@ -523,7 +564,7 @@ export interface paths {
         put?: never;
         /**
          * Post Rehearse
-         * @description Begin a rehearsal, or go on with the one that runs.
+         * @description Begin a rehearsal, or go on with the one that runs. Its instructors see it so as a student does.
          */
         post: operations["api_brief_post_rehearse"];
         delete?: never;
@@ -2078,6 +2119,8 @@ export interface components {
             events: components["schemas"]["RecordedEvent"][];
             /** Extra Time */
             extra_time: string;
+            /** Files */
+            files: components["schemas"]["FileBesideOut"][];
             /** Folio Id */
             folio_id: number | null;
             /** Given Out */
@@ -2512,6 +2555,18 @@ export interface components {
         FeedOut: {
             /** Address */
             address: string;
+        };
+        /**
+         * FileBesideOut
+         * @description A file that is given out with the question paper. ``size``: bytes.
+         */
+        FileBesideOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Size */
+            size: number;
         };
         /**
          * FolioLine
@@ -3900,6 +3955,8 @@ export interface components {
             due_cuts_sitting: boolean;
             /** Examples */
             examples: components["schemas"]["ExampleOut"][];
+            /** Files */
+            files: components["schemas"]["FileBesideOut"][];
             /** Given Out At */
             given_out_at: string | null;
             /** Handover Minutes */
@@ -4811,6 +4868,137 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_files_beside_put_file: {
+        parameters: {
+            query: {
+                name: string;
+            };
+            header?: never;
+            path: {
+                assignment_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SettingUpOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_files_beside_get_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                assignment_id: number;
+                file_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_files_beside_take_away_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                assignment_id: number;
+                file_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SettingUpOut"];
                 };
             };
             /** @description Not Found */

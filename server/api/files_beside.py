@@ -1,0 +1,49 @@
+"""Files beside the question paper: put there by instructors, given out with the paper, always as downloads."""
+
+from __future__ import annotations
+
+from django.http import FileResponse, HttpRequest
+from ninja import Router
+
+from assignments import files_beside
+from assignments.models import FileBeside
+from plumbing.downloads import attachment
+from plumbing.errors import Problem, not_yours
+from plumbing.requests import chunks_of
+
+from .permissions import instructor_of, paper_given_out, person
+from .setting_up import SettingUpOut, setting_up_of
+
+router = Router(tags=["question paper"])
+
+
+@router.put(
+    "/assignments/{int:assignment_id}/files",
+    response={200: SettingUpOut, 404: Problem, 409: Problem, 413: Problem, 422: Problem},
+)
+def put_file(request: HttpRequest, assignment_id: int, name: str) -> SettingUpOut:
+    """As the body's bytes: a PDF or a picture."""
+    assignment = instructor_of(person(request), assignment_id)
+    data = bytearray()
+    for chunk in chunks_of(request):
+        data += chunk
+        if len(data) > files_beside.MOST_BYTES:
+            break
+    files_beside.add_file(assignment, name, bytes(data))
+    return setting_up_of(request, assignment_id)
+
+
+@router.delete("/assignments/{int:assignment_id}/files/{int:file_id}", response={200: SettingUpOut, 404: Problem})
+def take_away_file(request: HttpRequest, assignment_id: int, file_id: int) -> SettingUpOut:
+    instructor_of(person(request), assignment_id).files_beside.filter(pk=file_id).delete()
+    return setting_up_of(request, assignment_id)
+
+
+@router.get("/assignments/{int:assignment_id}/files/{int:file_id}", response={200: None, 403: Problem, 404: Problem})
+def get_file(request: HttpRequest, assignment_id: int, file_id: int) -> FileResponse:
+    """From the opening, or for a timed sitting from its beginning, as the question paper."""
+    assignment = paper_given_out(person(request), assignment_id)
+    beside = FileBeside.objects.filter(assignment=assignment, pk=file_id).first()
+    if beside is None:
+        raise not_yours()
+    return attachment(person(request).pk, str(beside.stored.name), beside.name, "application/octet-stream")
