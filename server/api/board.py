@@ -19,6 +19,7 @@ from folio_core.page import WORDS, Advice, Tone, Trouble, taken_before
 from folio_core.placing import SIDES_MOST, read_arrangement, write_arrangement
 from folios.arrangements import current
 from folios.models import Folio
+from folios.telling import hear
 from pages.arranging import Stale, arrange
 from pages.arrival import receive
 from pages.files import image_name, image_type
@@ -221,6 +222,10 @@ class PledgeIn(Schema):
     sides: int | None = Field(None, ge=0, le=SIDES_MOST)
 
 
+class HeardIn(Schema):
+    words: int = Field(ge=0, le=1000)
+
+
 class HandInIn(Schema):
     seen_edition: int = 0
 
@@ -337,6 +342,13 @@ def _document(folio: Folio) -> ArrangementDoc:
 def post_hand_in(request: HttpRequest, folio_id: int, body: HandInIn) -> Edition:
     folio = own_folio(person(request), folio_id)
     return hand_in(folio, seen_edition=body.seen_edition, now=moment())
+
+
+@router.put("/folios/{int:folio_id}/heard", response={204: None, 404: Problem})
+def put_heard(request: HttpRequest, folio_id: int, body: HeardIn) -> tuple[int, None]:
+    """The board has shown the student so many words of staff in all."""
+    hear(own_folio(person(request), folio_id).pk, body.words, moment())
+    return 204, None
 
 
 @router.get("/folios/{int:folio_id}/images/{name}", response={200: None})

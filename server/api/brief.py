@@ -9,7 +9,7 @@ from ninja import Router, Schema
 
 from assignments.models import Assignment, PaperRule
 from courses.models import Enrolment
-from editions.rehearsing import rehearse
+from editions.rehearsing import rehearse, wants_rehearsal
 from folio_core.question_map import QuestionMap
 from folio_core.roster import write_extra_time
 from folios import beginning
@@ -53,6 +53,7 @@ class BriefOut(Schema):
     paper_rules: list[PaperRule]
     rehearsal: bool
     is_rehearsal: bool
+    rehearsal_asked: bool
     events: list[RecordedEvent]
 
 
@@ -88,6 +89,7 @@ def brief(request: HttpRequest, assignment_id: int) -> BriefOut:
         paper_rules=assignment.paper_rules,
         rehearsal=_may_rehearse(assignment, line, now),
         is_rehearsal=assignment.rehearsal_of_id is not None,
+        rehearsal_asked=folio is None and line.role == Role.STUDENT and wants_rehearsal(assignment, line.person_id),
         events=rail_events(folio) if folio else [],
     )
 

@@ -121,6 +121,7 @@ _TOLD_ON_THE_BOARD = (
     "arrived",
     "handed_in",
     "pledged",
+    "heard",
     "lengthened",
     "amended",
     "map_changed",

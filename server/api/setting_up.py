@@ -4,10 +4,12 @@ from __future__ import annotations
 
 import re
 from collections import defaultdict
+from copy import copy
 from datetime import datetime, timedelta
 from typing import Any, Literal
 from zoneinfo import ZoneInfo
 
+from django.core.exceptions import ValidationError
 from django.db.models import prefetch_related_objects
 from django.http import HttpRequest
 from ninja import Field, Router, Schema
@@ -21,6 +23,7 @@ from folio_core import clock
 from folio_core.clock import ExtraTime, Window
 from folio_core.question_map import QuestionMapError, map_in_short, parse_question_map
 from folio_core.roster import write_extra_time
+from folios.amending import foreseen
 from folios.beginning import terms_for
 from plumbing.errors import Problem, Refused
 from plumbing.requests import chunks_of, moment
@@ -49,12 +52,16 @@ class SettingUpFields(Schema):
     placing_minutes: int
     pledge_minutes: int
     offers_rehearsal: bool
+    asks_rehearsal: bool = False
     whole_work: bool
     paper_rules: list[PaperRule]
 
 
 class SettingUpIn(SettingUpFields):
+    """``sure``: also where the times of begun work are touched, which is asked about once."""
+
     version: int
+    sure: bool = False
 
 
 class ExampleOut(Schema):
@@ -177,17 +184,44 @@ def setting_up_of(request: HttpRequest, assignment_id: int) -> SettingUpOut:
     response={200: SettingUpOut, 404: Problem, 409: Problem, 422: Problem},
 )
 def change_setting_up(request: HttpRequest, assignment_id: int, body: SettingUpIn) -> SettingUpOut:
-    """All of it, or with an error nothing. Who has begun keeps their terms but where they gain."""
+    """All of it, or with an error nothing. Who has begun keeps their terms but where they gain; a change of times is
+    refused with what it comes to for them (409, ``touches_begun``) until one is ``sure``."""
     assignment = instructor_of(person(request), assignment_id)
-    fields: dict[str, Any] = body.dict(exclude={"version"})
+    fields: dict[str, Any] = body.dict(exclude={"version", "sure"})
     zone = ZoneInfo(assignment.course.time_zone)
     try:
         for name in _MOMENTS:
             fields[name] = moment_typed(fields[name], zone, name)
+        if not body.sure and assignment.version == body.version:
+            _ask_about_begun(assignment, fields)
         changed = setting_up.change(assignment_id, fields, seen_version=body.version)
     except BadField as error:
         raise _at_field(error) from error
     return _out(changed)
+
+
+def _ask_about_begun(assignment: Assignment, fields: dict[str, Any]) -> None:
+    """Raises Refused (409) with who gains and who would lose. What makes no sense is refused at its field later."""
+    wanted = copy(assignment)
+    for name, value in fields.items():
+        setattr(wanted, name, value)
+    try:
+        wanted.full_clean(exclude=["question_paper"])
+    except ValidationError:
+        return
+    told = foreseen(wanted, moment())
+    if told.gain + told.lose == 0:
+        return
+    words = []
+    if told.gain:
+        words.append(f"{_students(told.gain)} more time by it and see it at once.")
+    if told.lose:
+        words.append(f"{_students(told.lose)} less by it: they keep what they were promised.")
+    raise Refused(409, "touches_begun", f"Of those who have begun, {' '.join(words)}")
+
+
+def _students(count: int) -> str:
+    return "one student gets" if count == 1 else f"{count} students get"
 
 
 def _at_field(error: BadField) -> Refused:

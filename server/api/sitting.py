@@ -10,7 +10,7 @@ from zoneinfo import ZoneInfo
 
 from asgiref.sync import sync_to_async
 from django.db import close_old_connections
-from django.db.models import Prefetch, prefetch_related_objects
+from django.db.models import Count, Prefetch, prefetch_related_objects
 from django.http import HttpRequest, StreamingHttpResponse
 from ninja import Field, Router, Schema
 
@@ -24,7 +24,8 @@ from folio_core.clock import Phase
 from folio_core.roster import read_extra_time, write_extra_time
 from folio_core.terms import Terms
 from folios.beginning import terms_for, window_of
-from folios.models import Folio, assignment_topic, folio_topic
+from folios.models import Event, Folio, assignment_topic, folio_topic
+from folios.telling import heard_of
 from pages.models import Original, Page, Pledge
 from people.models import User
 from plumbing.errors import Problem, Refused
@@ -41,7 +42,9 @@ _BACKLOG = 2000
 
 
 class SittingLine(Schema):
-    """One student. ``arrived``: when each page became safe; ``promised``: pages promised and not here; ``closes``: None
+    """One student. ``unheard``: words of staff that the board has not shown yet.
+
+    ``arrived``: when each page became safe; ``promised``: pages promised and not here; ``closes``: None
     where nothing has begun and nothing runs."""
 
     person_id: int
@@ -63,6 +66,7 @@ class SittingLine(Schema):
     own_reason: str
     edition: int | None
     handed_in_at: datetime | None
+    unheard: int
     needs: list[Need]
 
 
@@ -134,10 +138,11 @@ class _Facts:
         self.arrived: list[datetime] = []
         self.promised: list[datetime] = []
         self.failed = 0
+        self.unheard = 0
 
 
 def _seen(folios: Iterable[int]) -> dict[int, _Facts]:
-    """In three queries for all of them."""
+    """In five queries for all of them."""
     ids = list(folios)
     facts: dict[int, _Facts] = defaultdict(_Facts)
     for folio_id, at in (
@@ -148,6 +153,10 @@ def _seen(folios: Iterable[int]) -> dict[int, _Facts]:
         facts[folio_id].promised.append(at)
     for folio_id in Page.objects.filter(folio__in=ids, state=Page.State.FAILED).values_list("folio_id", flat=True):
         facts[folio_id].failed += 1
+    told = Event.objects.filter(folio__in=ids, kind="told").values("folio").annotate(words=Count("pk"))
+    heard = heard_of(ids)
+    for folio_id, words in told.values_list("folio", "words"):
+        facts[folio_id].unheard = words - heard.get(folio_id, 0)
     return facts
 
 
@@ -172,7 +181,7 @@ def _line(
         own_extra_time=_own_extra_time(own),
         own_reason=own.reason if own else "",
         edition=editions[0].number if editions else None,
-        handed_in_at=editions[0].handed_in_at if editions else None, needs=list(told),
+        handed_in_at=editions[0].handed_in_at if editions else None, unheard=facts.unheard, needs=list(told),
     )  # fmt: skip
 
 

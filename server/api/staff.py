@@ -12,6 +12,7 @@ from ninja import Field, Router, Schema
 from assignments.models import Assignment
 from courses.models import Enrolment
 from editions.models import Edition
+from editions.rehearsing import rehearsed
 from folio_core import clock
 from folio_core.clock import Phase, Verdict
 from folios.beginning import window_of
@@ -32,6 +33,14 @@ router = Router(tags=["staff"])
 _RUNNING = (clock.Phase.WRITING, clock.Phase.HANDOVER)
 
 
+class RehearsedOut(Schema):
+    """The newest rehearsal that was handed in; its receipt says what took how long and what went wrong."""
+
+    folio_id: int
+    edition: int
+    at: datetime
+
+
 class FolioLine(Schema):
     """A line of the instructor's list: a student, with or without a folio."""
 
@@ -50,6 +59,7 @@ class FolioLine(Schema):
     pages: int
     open_labels: list[str]
     on_roster: bool
+    rehearsed: RehearsedOut | None
 
 
 class HeldUp(Schema):
@@ -69,6 +79,7 @@ class FolioListOut(Schema):
     running: int
     folios: list[FolioLine]
     held_up: list[HeldUp]
+    asks_rehearsal: bool
 
 
 class LengthenIn(Schema):
@@ -162,22 +173,27 @@ def folio_list(request: HttpRequest, assignment_id: int) -> FolioListOut:
     newest = Prefetch("editions", Edition.objects.order_by("-number"), to_attr="newest_first")
     begun = assignment.folios.select_related("student").prefetch_related(newest).order_by("attempt")
     folios = {folio.student_id: folio for folio in begun}
+    practised = rehearsed(assignment, [enrolment.person_id for enrolment in roster])
     lines = [
-        _folio_line(assignment, enrolment.person, enrolment, folios.pop(enrolment.person_id, None), now)
+        _folio_line(
+            assignment, enrolment.person, enrolment, folios.pop(enrolment.person_id, None), now,
+            practised.get(enrolment.person_id),
+        )
         for enrolment in roster.order_by("person__last_name", "person__first_name")
-    ]
+    ]  # fmt: skip
     # Taken off the roster after they had begun: out of the way, not out of sight.
     lines += [_folio_line(assignment, folio.student, None, folio, now) for folio in folios.values()]
     running = sum(line.folio_id is not None and line.phase in _RUNNING for line in lines)
     return FolioListOut(
         now=now, assignment=AssignmentOut.of(assignment), due=assignment.due, running=running, folios=lines,
-        held_up=_held_up(assignment, now),
+        held_up=_held_up(assignment, now), asks_rehearsal=assignment.asks_rehearsal,
     )  # fmt: skip
 
 
 def _folio_line(
-    assignment: Assignment, student: User, enrolment: Enrolment | None, folio: Folio | None, now: datetime
-) -> FolioLine:
+    assignment: Assignment, student: User, enrolment: Enrolment | None, folio: Folio | None, now: datetime,
+    practised: Edition | None = None,
+) -> FolioLine:  # fmt: skip
     edition: Edition | None = next(iter(folio.newest_first), None) if folio else None  # type: ignore[attr-defined]
     window = window_of(assignment, student.pk, folio, enrolment)
     return FolioLine(
@@ -189,6 +205,9 @@ def _folio_line(
         phase=clock.phase(window, now), closes=window.closes if folio else None,
         pages=edition.page_count if edition else 0, open_labels=edition.open_labels if edition else [],
         on_roster=enrolment is not None,
+        rehearsed=RehearsedOut(folio_id=practised.folio_id, edition=practised.number, at=practised.handed_in_at)
+        if practised
+        else None,
     )  # fmt: skip
 
 

@@ -89,6 +89,7 @@ class Assignment(models.Model):
     offers_rehearsal = models.BooleanField(
         default=True, help_text="Students may practise: same rules, counts for nothing."
     )
+    asks_rehearsal = models.BooleanField(default=False, help_text="Everybody is asked to rehearse once.")
     rehearsal_of = models.OneToOneField("self", models.CASCADE, null=True, blank=True, related_name="rehearsal")
 
     class Meta:
@@ -112,6 +113,8 @@ class Assignment(models.Model):
             raise ValidationError(
                 {"course": f"Students of {before.course.code} have begun it; it stays in that course."}
             )
+        if self.asks_rehearsal and not self.offers_rehearsal:
+            raise ValidationError({"asks_rehearsal": "A rehearsal that is asked of all is also offered."})
         self._require_its_own_title()
         self._require_times()
         if self.opens and self.due and self.course_id:

@@ -26,7 +26,7 @@ from .models import Assignment
 MOST_PAPER_BYTES = 30_000_000
 _FIELDS = (
     "title", "instructions", "instructions_before", "opens", "due", "late_until", "writing_minutes", "handover_minutes",
-    "due_cuts_sitting", "placing_minutes", "pledge_minutes", "offers_rehearsal", "whole_work",
+    "due_cuts_sitting", "placing_minutes", "pledge_minutes", "offers_rehearsal", "asks_rehearsal", "whole_work",
     "paper_rules",
 )  # fmt: skip
 _ONE_SITTING = timedelta(hours=24)

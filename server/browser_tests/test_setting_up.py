@@ -262,8 +262,10 @@ class Staff(BrowserTestCase):
         staff.get_by_role("button", name="A word to them").click()
         staff.get_by_label("The word").fill("In 2b read 52 for 25.")
         staff.get_by_role("button", name="Say it").click()
-        expect(staff.get_by_text("Shown on 1 board now")).to_be_visible()
+        expect(staff.get_by_text("It goes to 1 board now")).to_be_visible()
         expect(board.get_by_text("In 2b read 52 for 25.")).to_be_visible()
+        self.until(staff, lambda: folio.events.filter(kind="heard").exists())
+        expect(row).not_to_contain_text("not seen yet")
         staff.keyboard.press("Escape")
         before = folio.window().closes
         staff.get_by_role("button", name="Give them time").click()
@@ -291,6 +293,31 @@ class Staff(BrowserTestCase):
         expect(staff.get_by_text("1 student: begun as it opens")).to_be_visible()
         expect(row).to_contain_text("×2")
         expect(row).to_contain_text("due Fri 4 Jan 18:00")
+        staff.keyboard.press("Escape")
+        board.close()
+        staff.get_by_role("button", name="A word to them").click()
+        staff.get_by_label("The word").fill("Ten minutes left.")
+        staff.get_by_role("button", name="Say it").click()
+        expect(row).to_contain_text("1 word not seen yet")
+
+    def test_times_of_those_who_sit_are_changed_only_when_asked(self) -> None:
+        sitting = self.assignments["noon-sight"]
+        folio = create_folio(sitting, User.objects.get(email=scenario.ILSE.email), moment())
+        page = self.sign_in(scenario.INSTRUCTOR, path=f"/setting-up/{sitting.pk}")
+        handover = page.get_by_label("then handover")
+        handover.fill("25")
+        handover.blur()
+        dialog = page.get_by_role("dialog", name="Change the times for who has begun?")
+        expect(dialog).to_contain_text("one student gets more time")
+        dialog.get_by_role("button", name="Leave it as it was").click()
+        expect(handover).to_have_value("15")
+        handover.fill("20")
+        handover.blur()
+        before = folio.window().closes
+        dialog.get_by_role("button", name="Change it").click()
+        expect(page.get_by_text("All of it is saved.")).to_be_visible()
+        folio.refresh_from_db()
+        self.assertGreater(folio.window().closes, before)
 
     def test_a_word_said_before_the_board_was_opened_is_there_too(self) -> None:
         sitting = self.assignments["noon-sight"]

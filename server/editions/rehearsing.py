@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Collection
 from datetime import datetime
 
 from django.db import transaction
@@ -57,3 +58,15 @@ def looked_back_on(edition: Edition) -> LookBack:
             open_pages=edition.open_pages,
         )
     )
+
+
+def wants_rehearsal(assignment: Assignment, student_id: int) -> bool:
+    """Whether the student is asked to rehearse it and has not handed a rehearsal in yet."""
+    return assignment.asks_rehearsal and not rehearsed(assignment, [student_id])
+
+
+def rehearsed(assignment: Assignment, students: Collection[int]) -> dict[int, Edition]:
+    """Each student's newest edition of a rehearsal, by student; those without one are left out."""
+    editions = Edition.objects.filter(folio__assignment__rehearsal_of=assignment, folio__student__in=students)
+    rows = editions.select_related("folio").order_by("handed_in_at", "pk")
+    return {edition.folio.student_id: edition for edition in rows}

@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from datetime import datetime
 
 from django.db import transaction
 from django.db.models import QuerySet
 
+from assignments.models import Assignment
 from courses.models import Enrolment
 from folio_core.terms import Terms, takes_nothing_away
 
@@ -25,16 +27,43 @@ def amend_begun(folios: QuerySet[Folio], now: datetime) -> int:
     return sum(_amend(folio_id, now) for folio_id in folios.order_by("pk").values_list("pk", flat=True))
 
 
-def _amend(folio_id: int, now: datetime) -> bool:
-    folio = locked(folio_id)
-    before = folio.window()
+@dataclass(frozen=True, slots=True)
+class Foreseen:
+    """For how much begun work that is not closed other rules would end later, and for how much something earlier."""
+
+    gain: int
+    lose: int
+
+
+def foreseen(wanted: Assignment, now: datetime) -> Foreseen:
+    """What saving this assignment would do to begun work. Nothing is changed by asking."""
+    gain = lose = 0
+    for folio in Folio.objects.filter(assignment=wanted.pk, is_closed=False).select_related("assignment__course"):
+        before, terms = folio.window(), _terms_now(wanted, folio)
+        if terms is None or max(before.closes, before.placing_ends) <= now:
+            continue
+        after = terms.window(folio.begun_at)
+        if after != before:
+            gain, lose = (gain + 1, lose) if takes_nothing_away(before, after) else (gain, lose + 1)
+    return Foreseen(gain, lose)
+
+
+def _terms_now(assignment: Assignment, folio: Folio) -> Terms | None:
+    """As they stand for this student now; None for one who was taken off the roster, whose work keeps its terms."""
     enrolment = Enrolment.objects.filter(
-        course=folio.assignment.course_id, person=folio.student_id, role=Enrolment.Role.STUDENT
+        course=assignment.course_id, person=folio.student_id, role=Enrolment.Role.STUDENT
     ).first()
     if enrolment is None:
-        return False  # taken off the roster: what was begun keeps its terms
-    terms = terms_for(folio.assignment, folio.student_id, enrolment)
-    terms = Terms(terms.rules, terms.extra, terms.personal_due, folio.terms.lengthenings)
+        return None
+    terms = terms_for(assignment, folio.student_id, enrolment)
+    return Terms(terms.rules, terms.extra, terms.personal_due, folio.terms.lengthenings)
+
+
+def _amend(folio_id: int, now: datetime) -> bool:
+    folio = locked(folio_id)
+    before, terms = folio.window(), _terms_now(folio.assignment, folio)
+    if terms is None:
+        return False
     after = terms.window(folio.begun_at)
     if after == before or not takes_nothing_away(before, after):
         return False

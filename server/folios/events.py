@@ -113,6 +113,13 @@ class Told(Schema):
     by: str
 
 
+class Heard(Schema):
+    """The board has shown the student the first ``words`` words of staff."""
+
+    kind: Literal["heard"] = "heard"
+    words: int
+
+
 AnyEvent = Annotated[
     Begun
     | Arrived
@@ -125,7 +132,8 @@ AnyEvent = Annotated[
     | Lengthened
     | Amended
     | MapChanged
-    | Told,
+    | Told
+    | Heard,
     Field(discriminator="kind"),
 ]
 _adapter: TypeAdapter[AnyEvent] = TypeAdapter(AnyEvent)

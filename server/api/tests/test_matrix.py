@@ -60,6 +60,7 @@ WHO = {
     "PUT /api/folios/{folio_id}/originals": OWNER,
     "POST /api/folios/{folio_id}/pledge": OWNER,
     "PUT /api/folios/{folio_id}/arrangement": OWNER,
+    "PUT /api/folios/{folio_id}/heard": OWNER,
     "POST /api/folios/{folio_id}/hand-in": OWNER,
     "GET /api/folios/{folio_id}/images/{name}": READER,
     "GET /api/originals/{original_id}/file": READER,

@@ -17,6 +17,7 @@ from assignments.models import Assignment
 from assignments.printed_paper import Heading, printed_paper
 from courses.models import Course, Enrolment
 from folios.beginning import create_folio
+from folios.lengthening import lengthen
 from notices.models import Mail
 from people.models import User
 from testing.desk import NOW, DeskTestCase, picture
@@ -117,6 +118,35 @@ class Drafts(SettingUpCase):
         told = self.ask("get", f"assignments/{made['id']}/setting-up").json()
         self.assertEqual((told["opens"], told["due"]), ("2026-11-25T09:00", "2026-11-25T12:00"))
         self.assertEqual((told["map"], told["given_out_at"]), ("1a-b, 2", None))
+
+
+class WhilePeopleSit(SettingUpCase):
+    def setUp(self) -> None:
+        super().setUp()
+        self.folio = create_folio(self.sitting, self.ilse, NOW)
+        create_folio(self.sitting, self.tobin, NOW)
+
+    def test_a_change_of_times_says_who_gains_and_is_asked_once(self) -> None:
+        answer = self.change(self.sitting.pk, writing_minutes=105)
+        self.assertEqual((answer.status_code, answer.json()["code"]), (409, "touches_begun"))
+        self.assertIn("2 students get more time", answer.json()["message"])
+        self.assertEqual(Assignment.objects.get(pk=self.sitting.pk).writing_minutes, 95)
+        self.assertEqual(self.change(self.sitting.pk, writing_minutes=105, sure=True).status_code, 200)
+        self.folio.refresh_from_db()
+        self.assertEqual(self.folio.window().closes, NOW + timedelta(minutes=120))
+
+    def test_who_would_lose_keeps_what_was_promised_and_that_is_said(self) -> None:
+        lengthen(self.sitting, 10, only=[self.folio.pk], by_name="Corin", now=NOW)
+        words = self.change(self.sitting.pk, writing_minutes=60, handover_minutes=0).json()["message"]
+        self.assertIn("2 students get less by it: they keep", words)
+        self.assertEqual(self.change(self.sitting.pk, writing_minutes=60, sure=True).status_code, 200)
+        self.folio.refresh_from_db()
+        self.assertEqual(self.folio.window().closes, NOW + timedelta(minutes=120))
+
+    def test_words_and_titles_are_saved_unasked_and_nonsense_is_refused_at_its_field(self) -> None:
+        self.assertEqual(self.change(self.sitting.pk, instructions="Read 52 for 25.").status_code, 200)
+        answer = self.change(self.sitting.pk, writing_minutes=0)
+        self.assertEqual(answer.json()["code"], "field:writing_minutes")
 
 
 class FilesBeside(SettingUpCase):
@@ -238,10 +268,10 @@ class Refusals(SettingUpCase):
         self.change(self.sitting.pk, opens="2026-11-24T10:00", due="2026-11-24T18:00")
         folio = create_folio(Assignment.objects.get(pk=self.sitting.pk), self.ilse, NOW)
         before = folio.window().closes
-        self.change(self.sitting.pk, writing_minutes=1, handover_minutes=0)
+        self.change(self.sitting.pk, writing_minutes=1, handover_minutes=0, sure=True)
         folio.refresh_from_db()
         self.assertEqual(folio.window().closes, before)
-        self.change(self.sitting.pk, writing_minutes=120, handover_minutes=15)
+        self.change(self.sitting.pk, writing_minutes=120, handover_minutes=15, sure=True)
         folio.refresh_from_db()
         self.assertGreater(folio.window().closes, before)
 

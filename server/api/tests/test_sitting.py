@@ -97,12 +97,35 @@ class Lines(DeskTestCase):
             self.assertEqual(self.give_due(people, "2026-11-27T18:00").status_code, 404)
         self.assertIsNone(self.lines(self.work.pk)["Ilse"]["own_due"])
 
+    def test_a_word_is_told_apart_until_the_board_has_shown_it(self) -> None:
+        ilse, tobin = create_folio(self.sitting, self.ilse, NOW), create_folio(self.sitting, self.tobin, NOW)
+        say = lambda text: self.as_(self.corin).post(  # noqa: E731
+            f"/api/assignments/{self.sitting.pk}/word", json.dumps({"text": text}), content_type="application/json"
+        )
+        heard = lambda words, by=self.ilse: self.as_(by).put(  # noqa: E731
+            f"/api/folios/{ilse.pk}/heard", json.dumps({"words": words}), content_type="application/json"
+        )
+        self.assertEqual(say("Read 52 for 25.").json(), {"folios": 2})
+        self.assertEqual([line["unheard"] for line in self.lines().values()], [1, 1])
+        self.at(minutes=1)
+        for _ in range(2):
+            self.assertEqual(heard(1).status_code, 204)
+        self.assertEqual(heard(1, by=self.tobin).status_code, 404)
+        self.assertEqual({name: line["unheard"] for name, line in self.lines().items()}, {"Ilse": 0, "Tobin": 1})
+        say("Ten minutes left.")
+        self.assertEqual(self.lines()["Ilse"]["unheard"], 1)
+        heard(99)
+        self.assertEqual(self.lines()["Ilse"]["unheard"], 0)
+        kept = [(event.detail["words"], event.at) for event in ilse.events.filter(kind="heard")]
+        self.assertEqual(kept, [(1, NOW + timedelta(minutes=1)), (2, NOW + timedelta(minutes=1))])
+        self.assertEqual(tobin.events.filter(kind="heard").count(), 0)
+
     def test_it_takes_as_many_queries_for_many_as_for_two(self) -> None:
         for number in range(30):
             user = self.person(f"p{number}@kestrelpoint.example", f"P{number}")
             create_folio(self.sitting, user, NOW)
         client = self.as_(self.corin)
-        with self.assertNumQueries(11):
+        with self.assertNumQueries(13):
             client.get(f"/api/assignments/{self.sitting.pk}/sitting")
 
 

@@ -120,6 +120,24 @@ class Rehearsals(DeskTestCase):
         self.assertNotIn("Corin", [line["student"] for line in folios])
         self.assertEqual(self.rehearse(self.ilse).status_code, 403)  # it is not offered to students
 
+    def test_asked_of_all_it_is_asked_until_one_is_handed_in_and_staff_see_who_did(self) -> None:
+        Assignment.objects.filter(pk=self.sitting.pk).update(asks_rehearsal=True)
+        asked = lambda: self.as_(self.ilse).get(f"/api/assignments/{self.sitting.pk}/brief").json()["rehearsal_asked"]  # noqa: E731
+        self.assertTrue(asked())
+        self.folio = Folio.objects.get(pk=self.rehearse().json()["folio_id"])
+        self.send(picture())
+        self.work_off_jobs()
+        self.assertTrue(asked())
+        self.hand_in()
+        self.work_off_jobs()
+        self.assertFalse(asked())
+        told = self.as_(self.corin).get(f"/api/assignments/{self.sitting.pk}/folios").json()
+        self.assertTrue(told["asks_rehearsal"])
+        lines = {line["student"]: line["rehearsed"] for line in told["folios"]}
+        self.assertEqual((lines["Ilse"]["folio_id"], lines["Tobin"]), (self.folio.pk, None))
+        path = f"/api/folios/{self.folio.pk}/editions/{lines['Ilse']['edition']}"
+        self.assertEqual(self.as_(self.corin).get(path).status_code, 200)
+
     def test_it_counts_for_nothing_and_is_in_no_list(self) -> None:
         self.rehearse()
         titles = [one["assignment"]["title"] for one in self.as_(self.ilse).get("/api/my-folios").json()["folios"]]

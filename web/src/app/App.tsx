@@ -13,7 +13,6 @@ import { NotHere } from "./NotHere";
 import { fetchLater } from "../shared/ui/later";
 import { ROUTES, SIGN_IN, WITHOUT_ACCOUNT } from "./routes";
 import { drawnWhenThere, screen } from "./screen";
-import { queryKeys } from "../shared/queryKeys";
 
 const SCREENS = ROUTES.map((route) => ({ ...route, Screen: screen(route.screen) }));
 const SignIn = screen(SIGN_IN);
@@ -41,7 +40,8 @@ const queries = new QueryClient({
   },
 });
 const keptFromTheStart = Boolean(navigator.serviceWorker?.controller);
-whenSignedOut(() => queries.setQueryData(queryKeys.me, null));
+// The server is asked who is signed in: a refusal may be late, of a request from before somebody signed in again.
+whenSignedOut(() => void queries.fetchQuery({ ...meQuery, staleTime: 0 }).catch(() => null));
 
 export function App() {
   return (

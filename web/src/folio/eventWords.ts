@@ -73,6 +73,8 @@ export function eventWords(event: Event, zone: string): string {
       return `The times were changed: closes ${dayAndTime(event.closes_now, zone)}, was ${dayAndTime(event.closed_before, zone)}`;
     case "told":
       return `${event.by}: “${event.text}”`;
+    case "heard":
+      return `The board has shown ${event.words === 1 ? "the word of staff" : `all ${event.words} words of staff so far`}`;
     case "map_changed":
       return `${event.by} changed the question map: ${event.changes.map(changeWords).join("; ")}`;
   }

@@ -17,10 +17,11 @@ export default function SignIn() {
   const [form] = Form.useForm<Schemas["Credentials"]>();
   const signIn = useMutation({
     mutationFn: (credentials: Schemas["Credentials"]) => answer(api.POST("/api/session", { body: credentials })),
-    onSuccess: (me) => {
+    onSuccess: async (me) => {
       const wanted = new URLSearchParams(location.search).get("next");
       if (wanted?.startsWith("/admin/")) return location.assign(wanted); // the administration's own pages
       queries.removeQueries({ predicate: (query) => query.queryKey[0] !== "me" }); // it may be another person now
+      await queries.cancelQueries({ queryKey: queryKeys.me }); // asked before, it would say that nobody is signed in
       queries.setQueryData(queryKeys.me, me);
     },
   });

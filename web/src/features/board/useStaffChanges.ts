@@ -1,6 +1,7 @@
 import { useEffect, useRef } from "react";
 import { changeWords, eventsOf } from "../../folio/eventWords";
 import type { BoardData } from "../../folio/useBoard";
+import { api } from "../../shared/api/client";
 import { whenLeaving } from "../../shared/me";
 import { notices } from "../../shared/notices";
 import { clockTime, dayAndTime } from "../../shared/time";
@@ -38,6 +39,12 @@ export function useStaffChanges(board: BoardData) {
     }
     // eslint-disable-next-line react-hooks/exhaustive-deps -- once for each change, which its count or words tell
   }, [given.length, times.length, maps.length, words.length, minutes, closes, changes]);
+  // After they were shown above. Where it does not arrive it is said again when the board is opened the next time.
+  const heardThere = eventsOf(board.events, "heard").at(-1)?.words ?? 0;
+  useEffect(() => {
+    if (words.length <= heardThere) return;
+    void api.PUT("/api/folios/{folio_id}/heard", { params: { path: { folio_id: board.id } }, body: { words: words.length } }).catch(() => null);
+  }, [board.id, heardThere, words.length]);
 }
 
 const HEARD = "inked-folio-heard-";

@@ -232,8 +232,13 @@ function Rehearsing({ brief }: { brief: BriefData }) {
           ? "The same clock and the same screens with a small question paper of its own. It counts for nothing and can be repeated; at its end you see what took how long."
           : "The same clock and the same screens, with a small question paper of its own, to the receipt and on to how it is read. It counts for nothing and is in no list."}
       </p>
+      {brief.rehearsal_asked && (
+        <p>
+          <strong>Your instructor asks everybody to rehearse once</strong>, so that nothing is new when it counts.
+        </p>
+      )}
       {rehearse.error && <Trouble error={rehearse.error} />}
-      <Button onClick={() => rehearse.mutate()} busy={rehearse.isPending}>
+      <Button first={brief.rehearsal_asked} onClick={() => rehearse.mutate()} busy={rehearse.isPending}>
         Rehearse now
       </Button>
     </section>

@@ -4,12 +4,13 @@ import { Moment } from "../../folio/Moment";
 import { MARKED_UP, Prose } from "../../folio/Prose";
 import { ALL_RULES, RULE_WORDS } from "../../folio/PaperRules";
 import type { Schemas } from "../../shared/api/client";
+import { AskOnce } from "../../shared/ui/AskOnce";
 import { Trouble } from "../../shared/ui/Trouble";
 import { type SettingUpFields, useFields } from "./useFields";
 
 /** Title, rules of time and words of an assignment. Moments are times of day in the course's zone. */
 export function Fields({ work }: { work: Schemas["SettingUpOut"] }) {
-  const { fields, change, save, state, problem, field } = useFields(work);
+  const { fields, change, save, state, problem, field, asking, decide } = useFields(work);
   const timed = fields.writing_minutes !== null;
   const wrong = (name: keyof SettingUpFields) =>
     field === name ? { validateStatus: "error" as const, help: problem?.message } : {};
@@ -101,9 +102,15 @@ export function Fields({ work }: { work: Schemas["SettingUpOut"] }) {
         {minutes("pledge_minutes", "Promised pages are taken for", "after the close, for weak lines")}
       </div>
       <Form.Item htmlFor="offers_rehearsal">
-        <Switch id="offers_rehearsal" checked={fields.offers_rehearsal} onChange={(on) => change({ offers_rehearsal: on })} />{" "}
+        <Switch id="offers_rehearsal" checked={fields.offers_rehearsal} onChange={(on) => change(on ? { offers_rehearsal: true } : { offers_rehearsal: false, asks_rehearsal: false })} />{" "}
         <label htmlFor="offers_rehearsal">Students may rehearse it: the same rules, counts for nothing</label>
       </Form.Item>
+      {fields.offers_rehearsal && (
+        <Form.Item htmlFor="asks_rehearsal" {...wrong("asks_rehearsal")}>
+          <Switch id="asks_rehearsal" checked={fields.asks_rehearsal ?? false} onChange={(on) => change({ asks_rehearsal: on })} />{" "}
+          <label htmlFor="asks_rehearsal">Everybody is asked to; the list of folios says who did</label>
+        </Form.Item>
+      )}
       <Form.Item htmlFor="whole_work">
         <Switch id="whole_work" checked={fields.whole_work} onChange={(on) => change({ whole_work: on })} />{" "}
         <label htmlFor="whole_work">Whole work: no questions, nothing is placed</label>
@@ -118,6 +125,11 @@ export function Fields({ work }: { work: Schemas["SettingUpOut"] }) {
       </Form.Item>
       {words("instructions_before", "Instructions, seen before it is begun", "What to bring, what is allowed.")}
       {words("instructions", timed ? "Instructions, seen once begun" : "Instructions")}
+      {asking && (
+        <AskOnce title="Change the times for who has begun?" yes="Change it" no="Leave it as it was" onYes={() => decide(true)} onNo={() => decide(false)}>
+          <p>{asking}</p>
+        </AskOnce>
+      )}
       {problem && !field && <Trouble error={problem} />}
       <p role="status" className={problem ? "red" : "soft"}>
         {problem && field ? "Not saved: look at the field in red." : { saved: "All of it is saved.", saving: "Saving …", typing: "Not saved yet …" }[state]}

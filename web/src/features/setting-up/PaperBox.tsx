@@ -59,14 +59,13 @@ export function PaperBox({ work }: { work: Work }) {
           Look at it
         </button>
       )}
-      <FilesBeside work={work} />
       {looking && <QuestionPaper assignmentId={id} onClose={() => setLooking(false)} />}
     </div>
   );
 }
 
 /** A formula sheet, a table: given out with the paper. */
-function FilesBeside({ work }: { work: Work }) {
+export function FilesBeside({ work }: { work: Work }) {
   const queries = useQueryClient();
   const id = work.assignment.id;
   const onSuccess = (now: Work) => queries.setQueryData(queryKeys.settingUp(id), now);

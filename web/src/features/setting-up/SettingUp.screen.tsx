@@ -7,7 +7,7 @@ import { Trouble } from "../../shared/ui/Trouble";
 import { Fields } from "./Fields";
 import { GiveOut } from "./GiveOut";
 import { MapSection } from "./MapSection";
-import { PaperBox } from "./PaperBox";
+import { FilesBeside, PaperBox } from "./PaperBox";
 import "./SettingUp.css";
 import { useSettingUp } from "./useSettingUp";
 import { WhatThatMeans } from "./WhatThatMeans";
@@ -34,6 +34,7 @@ export default function SettingUp() {
               <section aria-labelledby="questions">
                 <h2 id="questions">Questions</h2>
                 <PaperBox work={data} />
+                <FilesBeside work={data} />
                 {data.whole_work ? <p className="soft">Whole work: nothing is placed.</p> : <MapSection assignmentId={assignmentId} />}
               </section>
               <section aria-labelledby="rules">

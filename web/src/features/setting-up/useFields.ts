@@ -6,7 +6,7 @@ import { queryKeys } from "../../shared/queryKeys";
 import { keepAnEyeOn } from "../../shared/unsaved";
 
 type Work = Schemas["SettingUpOut"];
-export type SettingUpFields = Omit<Schemas["SettingUpIn"], "version">;
+export type SettingUpFields = Omit<Schemas["SettingUpIn"], "version" | "sure">;
 type Name = keyof SettingUpFields;
 /** All of them: one that is left out does not compile. */
 const EVERY: Record<Name, true> = {
@@ -22,6 +22,7 @@ const EVERY: Record<Name, true> = {
   placing_minutes: true,
   pledge_minutes: true,
   offers_rehearsal: true,
+  asks_rehearsal: true,
   whole_work: true,
   paper_rules: true,
 };
@@ -41,6 +42,10 @@ export function useFields(work: Work) {
   const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
   const busy = useRef(false);
   const again = useRef(false);
+  /** What it would do to begun work, asked about; nothing is saved meanwhile. */
+  const [asking, setAsking] = useState("");
+  const held = useRef(false);
+  const sure = useRef(false);
   const saveLatest = useRef(() => Promise.resolve());
   useEffect(() => {
     latest.current = { edited, work };
@@ -56,17 +61,23 @@ export function useFields(work: Work) {
     again.current = false;
     const { edited: sent, work: known } = latest.current;
     if (Object.keys(sent).length === 0) return setState("saved");
+    if (held.current) return;
     busy.current = true;
     setState("saving");
     try {
-      const body = { ...fieldsOf(known), ...sent, version: known.version };
+      const body = { ...fieldsOf(known), ...sent, version: known.version, sure: sure.current };
       const now = await answer(api.PUT("/api/assignments/{assignment_id}/setting-up", { params: { path: { assignment_id: id } }, body }));
       queries.setQueryData(queryKeys.settingUp(id), now);
       latest.current.work = now;
       setProblem(null);
+      sure.current = false;
       setEdited((after) => without(after, sent));
       latest.current.edited = without(latest.current.edited, sent);
     } catch (error) {
+      if (error instanceof Problem && error.code === "touches_begun") {
+        held.current = true;
+        return setAsking(error.message);
+      }
       setProblem(error instanceof Problem ? error : null);
       if (error instanceof Problem && error.code === "stale") {
         setEdited({});
@@ -91,6 +102,16 @@ export function useFields(work: Work) {
     clearTimeout(timer.current);
     timer.current = setTimeout(() => void save(), TYPING_MS);
   };
+  const decide = (yes: boolean) => {
+    setAsking("");
+    held.current = false;
+    sure.current = yes;
+    if (!yes) {
+      setEdited({});
+      latest.current.edited = {};
+    }
+    void save();
+  };
   const owner = useRef({});
   useEffect(() => {
     keepAnEyeOn(owner.current, state === "saved" ? "" : "what you changed of this assignment");
@@ -98,7 +119,7 @@ export function useFields(work: Work) {
   useEffect(() => () => void save(), [save]); // left before the moment has passed
 
   const field = problem ? /^field:(\w+)$/.exec(problem.code)?.[1] : undefined;
-  return { fields: { ...fieldsOf(work), ...edited }, change, save, state, problem, field };
+  return { fields: { ...fieldsOf(work), ...edited }, change, save, state, problem, field, asking, decide };
 }
 
 function fieldsOf(work: Work): SettingUpFields {

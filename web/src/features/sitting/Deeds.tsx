@@ -102,7 +102,7 @@ function SayWord({ assignmentId, chosen, onClose }: DeedProps) {
   return (
     <Dialog title="A word" onClose={onClose}>
       {say.isSuccess ? (
-        <p role="status">Shown on {count(say.data.folios, "board")} now, and kept in the record.</p>
+        <p role="status">It goes to {count(say.data.folios, "board")} now. The list says “not seen yet” until the board has shown it.</p>
       ) : (
         <>
           <p>

@@ -15,6 +15,7 @@ export function needWords(line: Line, now: number, zone: string): string[] {
 /** How it stands with a student, in a few words. */
 export function standing(line: Line, now: number, zone: string): string {
   const pages = count(line.arrived.length, "page");
+  if (line.unheard > 0) return [standing({ ...line, unheard: 0 }, now, zone), `${count(line.unheard, "word")} not seen yet`].filter(Boolean).join(" · ");
   if (line.needs.length > 0) return line.arrived.length > 0 ? `${pages} safe` : ""; // the rest is said in red
   const parts = [
     line.edition !== null && `handed in, edition ${line.edition}`,

@@ -37,6 +37,7 @@ export default function FolioList() {
             <HeldUp assignmentId={assignmentId} people={data.held_up} />
             {data.assignment.writing_minutes !== null && <GiveTime assignmentId={assignmentId} running={data.running} />}
             <Lines
+              asksRehearsal={data.asks_rehearsal}
               lines={data.folios}
               assignmentId={assignmentId}
               zone={data.assignment.time_zone}
@@ -83,9 +84,10 @@ interface LinesProps {
   assignmentId: number;
   zone: string;
   timed: boolean;
+  asksRehearsal: boolean;
 }
 
-function Lines({ lines, assignmentId, zone, timed }: LinesProps) {
+function Lines({ lines, assignmentId, zone, timed, asksRehearsal }: LinesProps) {
   return (
     <Table
       className="folio-list"
@@ -113,6 +115,9 @@ function Lines({ lines, assignmentId, zone, timed }: LinesProps) {
         { title: "Edition", dataIndex: "edition", align: "right" },
         { title: "Pages", align: "right", render: (_, one) => one.edition !== null && one.pages },
         { title: "No page yet", render: (_, one) => <OpenQuestions line={one} /> },
+        ...(asksRehearsal
+          ? [{ title: "Rehearsed", sorter: (a: Line, b: Line) => (a.rehearsed?.at ?? "~").localeCompare(b.rehearsed?.at ?? "~"), render: (_: unknown, one: Line) => <Rehearsed line={one} zone={zone} /> }]
+          : []),
         {
           title: timed ? "Sitting" : "What happened",
           render: (_, one) => <Sitting line={one} assignmentId={assignmentId} zone={zone} timed={timed} />,
@@ -120,6 +125,12 @@ function Lines({ lines, assignmentId, zone, timed }: LinesProps) {
       ]}
     />
   );
+}
+
+/** When it was, and the way to what took how long. */
+function Rehearsed({ line, zone }: { line: Line; zone: string }) {
+  if (!line.rehearsed) return <span className="soft">not yet</span>;
+  return <Link to={`/folios/${line.rehearsed.folio_id}/editions/${line.rehearsed.edition}`}>{dayAndTime(line.rehearsed.at, zone)}</Link>;
 }
 
 function HandedIn({ line, zone }: { line: Line; zone: string }) {
@@ -135,7 +146,7 @@ function HandedIn({ line, zone }: { line: Line; zone: string }) {
 }
 
 /** What runs and until when, five more minutes for one, and the record of what happened. */
-function Sitting({ line, assignmentId, zone, timed }: Omit<LinesProps, "lines"> & { line: Line }) {
+function Sitting({ line, assignmentId, zone, timed }: Omit<LinesProps, "lines" | "asksRehearsal"> & { line: Line }) {
   const give = useGivingTime(assignmentId);
   if (line.folio_id === null) return null;
   const folioId = line.folio_id;

@@ -604,7 +604,8 @@ export interface paths {
         get: operations["api_setting_up_setting_up_of"];
         /**
          * Change Setting Up
-         * @description All of it, or with an error nothing. Who has begun keeps their terms but where they gain.
+         * @description All of it, or with an error nothing. Who has begun keeps their terms but where they gain; a change of times is
+         *     refused with what it comes to for them (409, ``touches_begun``) until one is ``sure``.
          */
         put: operations["api_setting_up_change_setting_up"];
         post?: never;
@@ -1450,6 +1451,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/folios/{folio_id}/heard": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Heard
+         * @description The board has shown the student so many words of staff in all.
+         */
+        put: operations["api_board_put_heard"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/folios/{folio_id}/images/{name}": {
         parameters: {
             query?: never;
@@ -2148,6 +2169,8 @@ export interface components {
             questions: components["schemas"]["QuestionOut"][];
             /** Rehearsal */
             rehearsal: boolean;
+            /** Rehearsal Asked */
+            rehearsal_asked: boolean;
             window: components["schemas"]["WindowOut"];
         };
         /** CameraFolioOut */
@@ -2598,6 +2621,7 @@ export interface components {
             /** Pages */
             pages: number;
             phase: components["schemas"]["Phase"];
+            rehearsed: components["schemas"]["RehearsedOut"] | null;
             /** Student */
             student: string;
             verdict: components["schemas"]["Verdict"] | null;
@@ -2632,6 +2656,8 @@ export interface components {
          * @description ``running``: how many sittings run just now, which an instructor may lengthen.
          */
         FolioListOut: {
+            /** Asks Rehearsal */
+            asks_rehearsal: boolean;
             assignment: components["schemas"]["AssignmentOut"];
             /**
              * Due
@@ -2723,6 +2749,24 @@ export interface components {
              */
             kind: "handed_in";
             verdict: components["schemas"]["Verdict"];
+        };
+        /**
+         * Heard
+         * @description The board has shown the student the first ``words`` words of staff.
+         */
+        Heard: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "heard";
+            /** Words */
+            words: number;
+        };
+        /** HeardIn */
+        HeardIn: {
+            /** Words */
+            words: number;
         };
         /**
          * HeldUp
@@ -3740,7 +3784,22 @@ export interface components {
              */
             at: string;
             /** Event */
-            event: components["schemas"]["Begun"] | components["schemas"]["Arrived"] | components["schemas"]["Failed"] | components["schemas"]["Arranged"] | components["schemas"]["Retaken"] | components["schemas"]["HandedIn"] | components["schemas"]["Bound"] | components["schemas"]["Pledged"] | components["schemas"]["Lengthened"] | components["schemas"]["Amended"] | components["schemas"]["MapChanged"] | components["schemas"]["Told"];
+            event: components["schemas"]["Begun"] | components["schemas"]["Arrived"] | components["schemas"]["Failed"] | components["schemas"]["Arranged"] | components["schemas"]["Retaken"] | components["schemas"]["HandedIn"] | components["schemas"]["Bound"] | components["schemas"]["Pledged"] | components["schemas"]["Lengthened"] | components["schemas"]["Amended"] | components["schemas"]["MapChanged"] | components["schemas"]["Told"] | components["schemas"]["Heard"];
+        };
+        /**
+         * RehearsedOut
+         * @description The newest rehearsal that was handed in; its receipt says what took how long and what went wrong.
+         */
+        RehearsedOut: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Edition */
+            edition: number;
+            /** Folio Id */
+            folio_id: number;
         };
         /** RemovedIn */
         RemovedIn: {
@@ -3903,8 +3962,16 @@ export interface components {
              */
             sha256: string;
         };
-        /** SettingUpIn */
+        /**
+         * SettingUpIn
+         * @description ``sure``: also where the times of begun work are touched, which is asked about once.
+         */
         SettingUpIn: {
+            /**
+             * Asks Rehearsal
+             * @default false
+             */
+            asks_rehearsal: boolean;
             /** Due */
             due: string;
             /** Due Cuts Sitting */
@@ -3933,6 +4000,11 @@ export interface components {
             placing_minutes: number;
             /** Pledge Minutes */
             pledge_minutes: number;
+            /**
+             * Sure
+             * @default false
+             */
+            sure: boolean;
             /** Title */
             title: string;
             /** Version */
@@ -3944,6 +4016,11 @@ export interface components {
         };
         /** SettingUpOut */
         SettingUpOut: {
+            /**
+             * Asks Rehearsal
+             * @default false
+             */
+            asks_rehearsal: boolean;
             assignment: components["schemas"]["AssignmentOut"];
             /** Begun */
             begun: number;
@@ -4038,7 +4115,9 @@ export interface components {
         };
         /**
          * SittingLine
-         * @description One student. ``arrived``: when each page became safe; ``promised``: pages promised and not here; ``closes``: None
+         * @description One student. ``unheard``: words of staff that the board has not shown yet.
+         *
+         *     ``arrived``: when each page became safe; ``promised``: pages promised and not here; ``closes``: None
          *     where nothing has begun and nothing runs.
          */
         SittingLine: {
@@ -4082,6 +4161,8 @@ export interface components {
             promised: number;
             /** Section */
             section: string;
+            /** Unheard */
+            unheard: number;
             /** Writing Ends */
             writing_ends: string | null;
         };
@@ -7563,6 +7644,39 @@ export interface operations {
             };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_board_put_heard: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                folio_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HeardIn"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };
