@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import hashlib
+import io
 import json
 from collections.abc import Iterable
 from concurrent.futures import ProcessPoolExecutor
@@ -13,6 +14,7 @@ from multiprocessing import get_context
 from pathlib import Path
 
 import img2pdf
+from PIL import Image
 
 from folio_camera.handwriting import write_sheet
 from folio_camera.photograph import photograph
@@ -29,6 +31,12 @@ class Photo:
     tops: dict[str, float]
 
 
+_EXIF, _DATE_TIME_ORIGINAL = 0x8769, 0x9003  # Exif 3.0
+_EXIF_TIME = "%Y:%m:%d %H:%M:%S"
+_EXIF_BYTES = 65_536  # a segment of JPEG is no longer
+_STILL_NEW = timedelta(minutes=10)
+
+
 def take(folder: Path, rolls: Iterable[Roll]) -> dict[int, list[Photo]]:
     """Photograph every sheet of the rolls below ``folder``, by the seed of its set; what is there already is kept."""
     tasks = [(folder, roll, number) for roll in rolls for number in range(len(roll.set.sheets))]
@@ -38,6 +46,7 @@ def take(folder: Path, rolls: Iterable[Roll]) -> dict[int, list[Photo]]:
             list(pool.map(partial(_take_one, began=datetime.now(UTC)), missing))
     photos: dict[int, list[Photo]] = {}
     for task in tasks:
+        _date_anew(*task, began=datetime.now(UTC))
         truth = _truth(*task)
         assert truth is not None
         photos.setdefault(task[1].set.seed, []).append(Photo(_path(*task), truth))
@@ -83,6 +92,18 @@ def _take_one(task: tuple[Path, Roll, int], began: datetime) -> None:
     told = _truth_path(folder, roll, number)
     told.parent.mkdir(parents=True, exist_ok=True)
     told.write_text(json.dumps(truth))
+
+
+def _date_anew(folder: Path, roll: Roll, number: int, began: datetime) -> None:
+    """A photograph that was kept from another day would be told of as taken before the work was begun."""
+    path = _path(folder, roll, number)
+    data = path.read_bytes()
+    with Image.open(io.BytesIO(data)) as picture:
+        said = str(picture.getexif().get_ifd(_EXIF).get(_DATE_TIME_ORIGINAL, ""))
+    wanted = (began + timedelta(seconds=20 * number)).strftime(_EXIF_TIME)
+    if said and said < (began - _STILL_NEW).strftime(_EXIF_TIME):
+        head = data[:_EXIF_BYTES].replace(said.encode(), wanted.encode())  # of the same length
+        path.write_bytes(head + data[_EXIF_BYTES:])
 
 
 def _answers(roll: Roll, names: tuple[str, ...]) -> list[Answer]:
