@@ -31,7 +31,7 @@ class Photo:
     tops: dict[str, float]
 
 
-_EXIF, _DATE_TIME_ORIGINAL = 0x8769, 0x9003  # Exif 3.0
+_EXIF, _DATE_TIME_ORIGINAL, _DATE_TIME = 0x8769, 0x9003, 0x0132  # Exif 3.0
 _EXIF_TIME = "%Y:%m:%d %H:%M:%S"
 _EXIF_BYTES = 65_536  # a segment of JPEG is no longer
 _STILL_NEW = timedelta(minutes=10)
@@ -99,7 +99,8 @@ def _date_anew(folder: Path, roll: Roll, number: int, began: datetime) -> None:
     path = _path(folder, roll, number)
     data = path.read_bytes()
     with Image.open(io.BytesIO(data)) as picture:
-        said = str(picture.getexif().get_ifd(_EXIF).get(_DATE_TIME_ORIGINAL, ""))
+        exif = picture.getexif()
+        said = str(exif.get_ifd(_EXIF).get(_DATE_TIME_ORIGINAL) or exif.get(_DATE_TIME) or "")
     wanted = (began + timedelta(seconds=20 * number)).strftime(_EXIF_TIME)
     if said and said < (began - _STILL_NEW).strftime(_EXIF_TIME):
         head = data[:_EXIF_BYTES].replace(said.encode(), wanted.encode())  # of the same length
