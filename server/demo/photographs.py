@@ -97,6 +97,8 @@ def _take_one(task: tuple[Path, Roll, int], began: datetime) -> None:
 def _date_anew(folder: Path, roll: Roll, number: int, began: datetime) -> None:
     """A photograph that was kept from another day would be told of as taken before the work was begun."""
     path = _path(folder, roll, number)
+    if not path.exists():
+        return
     data = path.read_bytes()
     with Image.open(io.BytesIO(data)) as picture:
         exif = picture.getexif()

@@ -95,9 +95,7 @@ def _laid_out(pages: Sequence[BoundPage], paper: Paper) -> pikepdf.Pdf:
 def _layout_on(paper: Paper) -> Callable[[int, int, tuple[float, float]], tuple[float, float, float, float]]:
     """Of a picture's size in pixels and its dots an inch: page and picture, width and height, in points."""
     short, long = paper.size_pt
-    upright, lying = (
-        img2pdf.get_layout_fun(size, fit=img2pdf.FitMode.into) for size in ((short, long), (long, short))
-    )
+    upright, lying = (img2pdf.get_layout_fun(size, fit=img2pdf.FitMode.into) for size in ((short, long), (long, short)))
 
     def layout(width: int, height: int, dpi: tuple[float, float]) -> tuple[float, float, float, float]:
         placed: tuple[float, float, float, float] = (upright if height >= width else lying)(width, height, dpi)
