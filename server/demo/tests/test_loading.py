@@ -14,6 +14,7 @@ from zoneinfo import ZoneInfo
 import pypdf
 from django.test import Client, TestCase, override_settings
 from django.utils import timezone
+from PIL import Image
 
 from assignments.models import Assignment
 from demo import loading, photographs, scenario
@@ -145,3 +146,18 @@ class Photographs(TestCase):
             taken = photographs.take(folder, [roll])[roll.set.seed]
         pool.assert_not_called()
         self.assertTrue(all(re.fullmatch(r"IMG_41\d\d\.jpg", photo.path.name) for photo in taken))
+
+    def test_one_that_was_kept_from_another_day_is_dated_anew_and_a_new_one_is_not(self) -> None:
+        from pathlib import Path
+
+        folder, roll = Path(self.enterContext(tempfile.TemporaryDirectory())), scenario.phone_roll()
+        path = photographs._path(folder, roll, 0)
+        path.parent.mkdir(parents=True, exist_ok=True)
+        began = timezone.now()
+        for taken, changes in ((began - timedelta(days=3), True), (began - timedelta(minutes=1), False)):
+            exif = Image.Exif()
+            exif[0x0132] = said = f"{taken:%Y:%m:%d %H:%M:%S}"
+            Image.new("RGB", (80, 112)).save(path, exif=exif)
+            photographs._date_anew(folder, roll, 0, began)
+            now = Image.open(path).getexif()[0x0132]
+            self.assertEqual(now, f"{began:%Y:%m:%d %H:%M:%S}" if changes else said)
