@@ -9,7 +9,7 @@ from assignments import files_beside
 from assignments.models import FileBeside
 from plumbing.downloads import attachment
 from plumbing.errors import Problem, not_yours
-from plumbing.requests import chunks_of
+from plumbing.requests import body_of
 
 from .permissions import instructor_of, paper_given_out, person
 from .setting_up import SettingUpOut, setting_up_of
@@ -24,12 +24,7 @@ router = Router(tags=["question paper"])
 def put_file(request: HttpRequest, assignment_id: int, name: str) -> SettingUpOut:
     """As the body's bytes: a PDF or a picture."""
     assignment = instructor_of(person(request), assignment_id)
-    data = bytearray()
-    for chunk in chunks_of(request):
-        data += chunk
-        if len(data) > files_beside.MOST_BYTES:
-            break
-    files_beside.add_file(assignment, name, bytes(data))
+    files_beside.add_file(assignment, name, body_of(request, files_beside.MOST_BYTES))
     return setting_up_of(request, assignment_id)
 
 

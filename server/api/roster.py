@@ -13,6 +13,7 @@ from ninja import Field, Router, Schema
 
 from courses import roster
 from courses.models import Course, Enrolment
+from folio_core.page import run_limited
 from folio_core.roster import (
     ZIP_HEAD,
     Column,
@@ -21,8 +22,8 @@ from folio_core.roster import (
     RosterError,
     Table,
     guess_columns,
+    oneroster,
     read_extra_time,
-    read_oneroster,
     read_people,
     read_table,
     write_extra_time,
@@ -32,6 +33,7 @@ from folio_core.roster import (
 from notices import outbox
 from people import passwords
 from people.models import User
+from plumbing.decoding import limits
 from plumbing.errors import Problem, Refused, not_yours
 from plumbing.requests import address_of, moment
 
@@ -244,13 +246,21 @@ def _read(body: RosterFileIn) -> tuple[Table, Mapping[Column, int], Roster]:
     """The file, where each column stands, and its people. Raises Refused (422)."""
     try:
         data = base64.b64decode(body.data, validate=True)
-        table = read_oneroster(data) if data.startswith(ZIP_HEAD) else read_table(data)
+        table = _unpacked(data) if data.startswith(ZIP_HEAD) else read_table(data)
     except binascii.Error as error:
         raise Refused(422, "bad_request", "This file did not come whole. Choose it again.") from error
     except RosterError as error:
         raise Refused(422, "no_roster", str(error)) from error
     columns = guess_columns(table) if body.columns is None else body.columns
     return table, columns, read_people(table, columns)
+
+
+def _unpacked(data: bytes) -> Table:
+    """What was packed is unpacked in a limited child. Raises RosterError, or PageError of the child."""
+    read = run_limited(oneroster.opened, data, limits=limits())
+    if isinstance(read, str):
+        raise RosterError(read)
+    return read
 
 
 def _change_out(change: roster.Change) -> ChangeOut:

@@ -26,7 +26,7 @@ from folio_core.roster import write_extra_time
 from folios.amending import foreseen
 from folios.beginning import terms_for
 from plumbing.errors import Problem, Refused
-from plumbing.requests import chunks_of, moment
+from plumbing.requests import body_of, moment
 
 from .permissions import Role, instructor_of, person, taught_course, teaches
 from .schemas import AssignmentOut, FileBesideOut
@@ -234,12 +234,7 @@ def _at_field(error: BadField) -> Refused:
 def put_paper(request: HttpRequest, assignment_id: int, name: str) -> SettingUpOut:
     """The question paper, as the body's bytes: a PDF, or a photograph of it."""
     assignment = instructor_of(person(request), assignment_id)
-    data = bytearray()
-    for chunk in chunks_of(request):
-        data += chunk
-        if len(data) > setting_up.MOST_PAPER_BYTES:
-            break
-    setting_up.set_paper(assignment, name, bytes(data))
+    setting_up.set_paper(assignment, name, body_of(request, setting_up.MOST_PAPER_BYTES))
     return _out(instructor_of(person(request), assignment_id))
 
 

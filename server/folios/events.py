@@ -92,9 +92,10 @@ class Amended(Schema):
 
 
 class LabelChange(Schema):
-    """One entry of the question map: what became of it. ``was``: its label before."""
+    """One entry of the question map: what became of it. ``was``: its label before. Of a choice that was made or taken
+    away (``chosen``, ``not_chosen``) the label is as it is typed: "any 2 of (2-4)"."""
 
-    change: Literal["added", "removed", "restored", "renamed"]
+    change: Literal["added", "removed", "restored", "renamed", "chosen", "not_chosen"]
     label: str
     was: str = ""
 

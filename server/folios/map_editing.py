@@ -6,7 +6,7 @@ keeps them; restored, it has them again. One that is added is open for everybody
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from decimal import Decimal
@@ -17,7 +17,7 @@ from django.db import transaction
 from assignments.models import Assignment, Question
 from folio_core import labels
 from folio_core.placing import is_answered, read_arrangement
-from folio_core.question_map import Group, QuestionMap, QuestionMapError
+from folio_core.question_map import Group, QuestionMap, QuestionMapError, map_in_short
 from folio_core.question_map import Question as MapQuestion
 from live.announcing import announce
 from plumbing.errors import Refused
@@ -48,9 +48,9 @@ class Consequence:
 
 def consequences(assignment: Assignment, entries: Sequence[Entry], groups: Sequence[int] = ()) -> Consequence:
     """What saving these entries would do. Raises Refused (422) for a map that contradicts itself, naming the entry."""
-    _checked(entries, groups)
+    wanted = _checked(entries, groups)
     known = {question.pk: question for question in assignment.questions.all()}
-    changes = _changes(known, entries)
+    changes = _changes(known, entries) + _choices(_map_of(assignment), wanted, entries)
     folios = Folio.objects.filter(assignment=assignment)
     removed = {str(pk): question.label for pk, question in known.items() if pk in _removed(known, entries)}
     students = dict.fromkeys(removed.values(), 0)
@@ -83,11 +83,11 @@ def save_map(
         raise Refused(
             409, "stale", "Somebody else changed this question map meanwhile. Reload it, then change it again."
         )
-    _checked(entries, groups)
+    wanted = _checked(entries, groups)
     known = {question.pk: question for question in assignment.questions.all()}
     if any(entry.id is not None and entry.id not in known for entry in entries):
         raise Refused(422, "unknown_question", "An entry is of another assignment. Reload the map.")
-    changes = _changes(known, entries)
+    changes = _changes(known, entries) + _choices(_map_of(assignment), wanted, entries)
     assignment.questions.filter(pk__in=_removed(known, entries)).update(removed_at=now)
     for pk in known:  # labels may be exchanged between questions, and each may stand only once at any moment
         Question.objects.filter(pk=pk, removed_at=None).update(label=f"-{pk}")
@@ -153,3 +153,31 @@ def _changes(known: dict[int, Question], entries: Sequence[Entry]) -> list[Label
         elif was.label != label:
             changes.append(LabelChange(change="renamed", label=label, was=was.label))
     return changes
+
+
+def _map_of(assignment: Assignment) -> QuestionMap:
+    """As it is. One that contradicts itself, which is what may be mended here, has no choices."""
+    try:
+        return assignment.question_map
+    except QuestionMapError:
+        return QuestionMap()
+
+
+def _choices(before: QuestionMap, wanted: QuestionMap, entries: Sequence[Entry]) -> list[LabelChange]:
+    """Choices that are new or gone. In ``wanted`` a question's id is its place among the entries."""
+
+    def by_questions(
+        of: QuestionMap, id_of: Callable[[MapQuestion], object]
+    ) -> dict[tuple[int, frozenset[object]], str]:
+        return {
+            (group.choose, frozenset(id_of(one) for one in of.members(group))): map_in_short(
+                QuestionMap(of.members(group), (group,))
+            )
+            for group in of.groups
+            if of.members(group)
+        }
+
+    had = by_questions(before, lambda one: int(one.id))
+    has = by_questions(wanted, lambda one: entries[int(one.id)].id or one.label)
+    gone = [LabelChange(change="not_chosen", label=words) for key, words in had.items() if key not in has]
+    return gone + [LabelChange(change="chosen", label=words) for key, words in has.items() if key not in had]

@@ -18,6 +18,16 @@ def chunks_of(request: HttpRequest) -> Iterator[bytes]:
         yield chunk
 
 
+def body_of(request: HttpRequest, most: int) -> bytes:
+    """The body; of one that has more than ``most`` bytes a little more than that, for whoever refuses it."""
+    data = bytearray()
+    for chunk in chunks_of(request):
+        data += chunk
+        if len(data) > most:
+            break
+    return bytes(data)
+
+
 def address_of(request: HttpRequest) -> str:
     """The installation's own address, without a slash behind: what links in mails and codes begin with."""
     return str(settings.FOLIO_ADDRESS or request.build_absolute_uri("/").rstrip("/"))

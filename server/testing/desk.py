@@ -81,6 +81,11 @@ class DeskTestCase(TestCase):
             self._clients[user.pk].force_login(user, backend="django.contrib.auth.backends.ModelBackend")
         return self._clients[user.pk]
 
+    def ask(self, method: str, path: str, body: Any = None, by: User | None = None) -> Any:
+        client = self.as_(by or self.corin)
+        data = "" if body is None else json.dumps(body)
+        return getattr(client, method)(f"/api/{path}", data, content_type="application/json")
+
     def send(self, data: bytes, name: str = "IMG_1.jpg", *, by: User | None = None, folio: Folio | None = None) -> Any:
         path = f"/api/folios/{(folio or self.folio).pk}/originals?name={name}"
         return self.as_(by or self.ilse).put(path, data, content_type="application/octet-stream")

@@ -62,6 +62,14 @@ def read_oneroster(data: bytes) -> Table:
     return Table(_HEADER if several else _HEADER[:-1], tuple(rows), "utf-8", ",")
 
 
+def opened(data: bytes) -> Table | str:
+    """`read_oneroster` for a limited child (`page.run_limited`): a table, or why there is none."""
+    try:
+        return read_oneroster(data)
+    except RosterError as error:
+        return str(error)
+
+
 def _files(data: bytes) -> dict[str, str]:
     """By name, without folders, as text."""
     wanted = {"users.csv", "classes.csv", "courses.csv", "enrollments.csv"}

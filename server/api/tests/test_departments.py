@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 from typing import Any
 
 from courses.models import Course, Department, Enrolment
@@ -20,16 +19,14 @@ class Departments(DeskTestCase):
         self.department.administrators.add(self.boss)
         Course.objects.filter(pk=self.course.pk).update(department=self.department)
 
-    def ask(self, method: str, path: str = "", body: Any = None, by: User | None = None) -> Any:
-        data = "" if body is None else json.dumps(body)
-        address = f"/api/departments/{self.department.pk}{path}"
-        return getattr(self.as_(by or self.boss), method)(address, data, content_type="application/json")
+    def here(self, method: str, path: str = "", body: Any = None, by: User | None = None) -> Any:
+        return self.ask(method, f"departments/{self.department.pk}{path}", body, by or self.boss)
 
     def find(self, words: str) -> Any:
         return self.as_(self.boss).get(f"/api/departments/{self.department.pk}/people", {"words": words}).json()
 
     def test_its_courses_with_who_teaches_them(self) -> None:
-        (course,) = self.ask("get").json()["courses"]
+        (course,) = self.here("get").json()["courses"]
         self.assertEqual((course["code"], course["students"], course["instructors"]), ("NAV 231", 2, ["Corin"]))
         mine = self.as_(self.boss).get("/api/courses").json()
         self.assertEqual([one["code"] for one in mine["departments"]], ["SEA"])
@@ -49,18 +46,16 @@ class Departments(DeskTestCase):
         self.assertEqual((len(many["people"]), many["more"]), (50, 10))
 
     def test_administrators_are_named_and_the_last_one_stays(self) -> None:
-        self.assertEqual(self.ask("post", "/administrators", {"email": "no@kestrelpoint.example"}).status_code, 422)
-        self.assertEqual(self.ask("delete", f"/administrators/{self.boss.pk}").json()["code"], "last_one")
-        named = self.ask("post", "/administrators", {"email": "Corin@kestrelpoint.example"}).json()["administrators"]
+        self.assertEqual(self.here("post", "/administrators", {"email": "no@kestrelpoint.example"}).status_code, 422)
+        self.assertEqual(self.here("delete", f"/administrators/{self.boss.pk}").json()["code"], "last_one")
+        named = self.here("post", "/administrators", {"email": "Corin@kestrelpoint.example"}).json()["administrators"]
         self.assertEqual({one["name"] for one in named}, {"Brenna", "Corin"})
-        left = self.ask("delete", f"/administrators/{self.boss.pk}", by=self.corin).json()["administrators"]
+        left = self.here("delete", f"/administrators/{self.boss.pk}", by=self.corin).json()["administrators"]
         self.assertEqual([one["name"] for one in left], ["Corin"])
-        self.assertEqual(self.ask("get").status_code, 404)
+        self.assertEqual(self.here("get").status_code, 404)
 
     def test_a_course_is_begun_for_others_and_only_in_ones_own_department(self) -> None:
-        begin = lambda by, **more: self.as_(by).post(  # noqa: E731
-            "/api/courses", json.dumps(FACTS | more), content_type="application/json"
-        )
+        begin = lambda by, **more: self.ask("post", "courses", FACTS | more, by)  # noqa: E731
         self.assertEqual(begin(self.corin, department_id=self.department.pk).status_code, 404)
         other = Department.objects.create(code="X", title="X")
         self.assertEqual(begin(self.boss, department_id=other.pk).status_code, 404)

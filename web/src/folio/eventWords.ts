@@ -83,6 +83,8 @@ export function eventWords(event: Event, zone: string): string {
 /** One change of a question map: "2c added", "3 is now called 3a". */
 export function changeWords({ change, label, was }: LabelChange): string {
   if (change === "renamed") return `${was} is now called ${label}`;
+  if (change === "chosen") return `now ${label}`;
+  if (change === "not_chosen") return `no longer ${label}`;
   if (change === "restored") return `${label} is on the map again`;
   return `${label} ${change}`;
 }

@@ -3,7 +3,7 @@ import { Input, InputNumber } from "antd";
 import { useMemo, useState } from "react";
 import { changeWords } from "../../folio/eventWords";
 import { choiceWords } from "../../folio/arrangement";
-import { answer, api, type Schemas } from "../../shared/api/client";
+import { answer, api } from "../../shared/api/client";
 import { queryKeys } from "../../shared/queryKeys";
 import { AskOnce } from "../../shared/ui/AskOnce";
 import { Button } from "../../shared/ui/Button";
@@ -13,28 +13,9 @@ import { Trouble } from "../../shared/ui/Trouble";
 import { count } from "../../shared/words";
 import { Proposal } from "./Proposal";
 import "./QuestionMapEditor.css";
+import { asEntry, bodyOf, type Entry, newEntry, type Saved, type WantedEntry } from "./mapEntries";
 import { TypedMap } from "./TypedMap";
 import { useQuestionMap } from "./useQuestionMap";
-
-type Saved = Schemas["QuestionMapOut"];
-export interface Entry {
-  key: string;
-  id: number | null;
-  label: string;
-  title: string;
-  points: number;
-  /** What is the same for the questions of one "any n of"; "" for one that everybody is to answer. */
-  group: string;
-  /** That n; 0 for a bonus. */
-  choose: number | null;
-}
-export interface WantedEntry {
-  label: string;
-  title?: string;
-  points?: number | null;
-  group?: string;
-  choose?: number | null;
-}
 
 /** The question map: proposed by the paper, typed in one line, or entry by entry; what an edit does is told first. */
 export function MapSection({ assignmentId }: { assignmentId: number }) {
@@ -221,22 +202,4 @@ function Editor({ saved, onReload }: { saved: Saved; onReload: () => void }) {
       )}
     </Themed>
   );
-}
-
-function asEntry({ id, label, title, points, group }: Saved["entries"][number], { groups }: Saved): Entry {
-  const choice = group === null ? { group: "", choose: null } : { group: String(group), choose: groups[group] ?? null };
-  return { key: String(id), id, label, title, points, ...choice };
-}
-
-function newEntry(label: string): Entry {
-  return { key: crypto.randomUUID(), id: null, label, title: "", points: 0, group: "", choose: null };
-}
-
-function bodyOf(saved: Saved, entries: Entry[]): Schemas["QuestionMapIn"] {
-  const groups = [...new Set(entries.map((one) => one.group))].filter(Boolean);
-  return {
-    version: saved.version,
-    groups: groups.map((group) => entries.find((one) => one.group === group)?.choose ?? 0),
-    entries: entries.map(({ id, label, title, points, group }) => ({ id, label, title, points, group: group ? groups.indexOf(group) : null })),
-  };
 }

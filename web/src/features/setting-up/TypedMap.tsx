@@ -3,7 +3,7 @@ import { Input } from "antd";
 import { useId, useState } from "react";
 import { answer, api } from "../../shared/api/client";
 import { count } from "../../shared/words";
-import type { WantedEntry } from "./MapSection";
+import type { WantedEntry } from "./mapEntries";
 import { useSettingUp } from "./useSettingUp";
 
 interface Props {

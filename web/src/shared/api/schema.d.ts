@@ -2860,14 +2860,15 @@ export interface components {
         };
         /**
          * LabelChange
-         * @description One entry of the question map: what became of it. ``was``: its label before.
+         * @description One entry of the question map: what became of it. ``was``: its label before. Of a choice that was made or taken
+         *     away (``chosen``, ``not_chosen``) the label is as it is typed: "any 2 of (2-4)".
          */
         LabelChange: {
             /**
              * Change
              * @enum {string}
              */
-            change: "added" | "removed" | "restored" | "renamed";
+            change: "added" | "removed" | "restored" | "renamed" | "chosen" | "not_chosen";
             /** Label */
             label: string;
             /**

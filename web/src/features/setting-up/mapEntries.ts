@@ -1,0 +1,41 @@
+import type { Schemas } from "../../shared/api/client";
+
+export type Saved = Schemas["QuestionMapOut"];
+
+/** An entry of the map as it is edited. */
+export interface Entry {
+  key: string;
+  id: number | null;
+  label: string;
+  title: string;
+  points: number;
+  /** What is the same for the questions of one "any n of"; "" for one that everybody is to answer. */
+  group: string;
+  /** That n; 0 for a bonus. */
+  choose: number | null;
+}
+export interface WantedEntry {
+  label: string;
+  title?: string;
+  points?: number | null;
+  group?: string;
+  choose?: number | null;
+}
+
+export function asEntry({ id, label, title, points, group }: Saved["entries"][number], { groups }: Saved): Entry {
+  const choice = group === null ? { group: "", choose: null } : { group: String(group), choose: groups[group] ?? null };
+  return { key: String(id), id, label, title, points, ...choice };
+}
+
+export function newEntry(label: string): Entry {
+  return { key: crypto.randomUUID(), id: null, label, title: "", points: 0, group: "", choose: null };
+}
+
+export function bodyOf(saved: Saved, entries: Entry[]): Schemas["QuestionMapIn"] {
+  const groups = [...new Set(entries.map((one) => one.group))].filter(Boolean);
+  return {
+    version: saved.version,
+    groups: groups.map((group) => entries.find((one) => one.group === group)?.choose ?? 0),
+    entries: entries.map(({ id, label, title, points, group }) => ({ id, label, title, points, group: group ? groups.indexOf(group) : null })),
+  };
+}
