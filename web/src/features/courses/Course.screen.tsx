@@ -41,13 +41,14 @@ export default function Course() {
             <Themed>
               <Tabs
                 className="course-tabs"
+                tabBarGutter={20}
                 activeKey={search.get("tab") ?? "work"}
                 onChange={(tab) => setSearch({ tab }, { replace: true })}
                 items={[
                   { key: "work", label: "Work", children: <Work course={data} /> },
                   { key: "people", label: `People ${data.students + data.staff}`, children: <People course={data} /> },
-                  { key: "joining", label: data.waiting.length > 0 ? `Joining by code: ${data.waiting.length} wait` : "Joining by code", children: <Joining course={data} /> },
-                  { key: "facts", label: "About the course", children: <CourseFacts key={data.version} course={data} /> },
+                  { key: "joining", label: data.waiting.length > 0 ? `Joining: ${data.waiting.length} wait` : "Joining", children: <Joining course={data} /> },
+                  { key: "facts", label: "About it", children: <CourseFacts key={data.version} course={data} /> },
                 ]}
               />
             </Themed>

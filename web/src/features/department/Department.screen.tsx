@@ -36,6 +36,7 @@ export default function Department() {
             <Themed>
               <Tabs
                 className="department-tabs"
+                tabBarGutter={20}
                 activeKey={search.get("tab") ?? "courses"}
                 onChange={(tab) => setSearch({ tab }, { replace: true })}
                 items={[

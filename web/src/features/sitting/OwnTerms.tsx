@@ -51,7 +51,7 @@ export function OwnTerms({ assignmentId, chosen, whom, zone, onClose }: Props) {
         </p>
       ) : (
         <Form layout="vertical" requiredMark={false}>
-          <p>
+          <p className="own-terms-whom">
             For <strong>{whom}</strong>, for this assignment only. Whoever has begun gains by it and never loses.
             {own && chosen.length > 1 && " What some of them have of their own is replaced."}
           </p>
