@@ -10,7 +10,7 @@ from pathlib import Path
 import pikepdf
 from django.contrib.sessions.models import Session
 from PIL import Image, ImageDraw
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page, Route, expect
 
 import pillow_heif  # isort: skip
 from demo import scenario
@@ -180,6 +180,23 @@ class Arriving(BrowserTestCase):
         expect(page.get_by_text("Order and places saved")).to_be_visible()
         self.tiles(page, 1)
         self.assertEqual(self.by_label(Folio.objects.get())["left_blank"], ["5"])
+
+    def test_a_refusal_that_comes_late_signs_nobody_out_who_signed_in_meanwhile(self) -> None:
+        folder = self.folder()
+        picture("one").save(folder / "one.png")
+        page = self.board()
+        held: list[Route] = []
+        page.route("**/arrangement", lambda route: route.continue_() if held else held.append(route))
+        page.get_by_role("button", name="leave blank 5").click()
+        self.until(page, lambda: len(held) > 0)
+        Session.objects.all().delete()
+        self.add(page, [folder / "one.png"])
+        expect(page.get_by_label("Password")).to_be_visible()
+        self.fill_in(page, scenario.ILSE)
+        with page.expect_response(lambda answer: answer.url.endswith("/api/me")):  # it asks before it believes
+            held[0].fulfill(status=401, json={"code": "signed_out", "message": "Sign in again."})
+        expect(page.get_by_text("Order and places saved")).to_be_visible()
+        self.assertEqual(page.get_by_label("Password").count(), 0)
 
     def test_a_file_waits_for_its_own_student_though_another_signs_in_between(self) -> None:
         folder = self.folder()

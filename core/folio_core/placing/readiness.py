@@ -54,7 +54,7 @@ def readiness(arrangement: Arrangement, question_map: QuestionMap) -> Readiness:
         members = question_map.members(group)
         placed = sum(bool(arrangement.pages_of(one.id)) for one in members)
         wants_more = any(one.id in still_open for one in members)
-        answered += min(placed, group.choose - 1) if wants_more else group.choose
+        answered += placed if wants_more else group.choose
     return Readiness(
         open_questions=still_open,
         open_pages=open_pages,

@@ -108,8 +108,13 @@ class ByTheCollege(DeskTestCase):
         self.assertEqual(self.browser.get(f"{address.path}?{address.query}")["Location"], "/")
         again = self.browser.get(f"{address.path}?{address.query}")
         self.assertEqual(again["Location"], "/?college=college_failed")
+
+    def test_an_answer_of_another_issuer_signs_nobody_in(self) -> None:
+        """RFC 9207, against mixing up two providers."""
+        sent = requests.post(self.there(), data={"email": self.ilse.email}, allow_redirects=False, timeout=20)
+        address = urlsplit(sent.headers["Location"])
         mixed = self.browser.get(f"{address.path}?{address.query}&iss=http://elsewhere.example")
-        self.assertEqual(mixed["Location"], "/?college=college_failed")
+        self.assertEqual((mixed["Location"], self.who()), ("/?college=college_failed", ""))
 
     def test_who_is_unknown_or_not_verified_or_breaks_it_off_is_told_why(self) -> None:
         self.assertEqual(self.sign_in("nobody@kestrelpoint.example"), "/?college=college_unknown")

@@ -74,7 +74,7 @@ export function settled(a: Arrangement, questions: readonly ToAnswer[]): { answe
     const placed = members.filter((one) => pagesWith(a, one.id).length > 0).length;
     sum.of += of;
     if (group === "") sum.answered += of - openHere;
-    else sum.answered += openHere > 0 ? Math.min(placed, of - 1) : of;
+    else sum.answered += openHere > 0 ? placed : of;
   }
   return sum;
 }
