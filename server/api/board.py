@@ -14,6 +14,7 @@ from ninja import Field, Query, Router, Schema
 from editions.handing_in import hand_in
 from editions.models import Edition
 from editions.pacing import pace_of
+from editions.reading import shows_image
 from folio_core.pace import Basis
 from folio_core.page import WORDS, Advice, Tone, Trouble, taken_before
 from folio_core.placing import SIDES_MOST, read_arrangement, write_arrangement
@@ -32,7 +33,7 @@ from plumbing.downloads import attachment, lasting_picture
 from plumbing.errors import Problem, not_yours
 from plumbing.requests import chunks_of, moment
 
-from .permissions import own_folio, person, readable_folio
+from .permissions import folio_to_read, own_folio, person
 from .schemas import (
     AssignmentOut,
     ChangedOut,
@@ -188,6 +189,7 @@ class BoardOut(Schema):
     pledges: list[PledgeOut]
     pace: PaceOut | None
     rehearsal: bool
+    honour: str
     room: RoomOut | None
     changed: ChangedOut | None
 
@@ -227,7 +229,10 @@ class HeardIn(Schema):
 
 
 class HandInIn(Schema):
+    """``confirmed``: the words of honour as they were shown beside the button."""
+
     seen_edition: int = 0
+    confirmed: str = Field("", max_length=4000)
 
 
 @router.get("/folios/{int:folio_id}", response={200: BoardOut, 404: Problem})
@@ -251,7 +256,8 @@ def board(request: HttpRequest, folio_id: int) -> BoardOut:
         pledges=list(folio.pledges.filter(delivered=False)),  # type: ignore[arg-type]
         pace=pace_of(folio, window, pages),  # type: ignore[arg-type]
         rehearsal=folio.assignment.rehearsal_of_id is not None,
-        limits=LimitsOut.now(),
+        honour=folio.assignment.honour,
+        limits=LimitsOut.of(folio.assignment),
         room=RoomOut.of(folio),
         changed=ChangedOut.of(folio, now),
     )
@@ -338,10 +344,13 @@ def _document(folio: Folio) -> ArrangementDoc:
     return ArrangementDoc(**write_arrangement(current(folio)))
 
 
-@router.post("/folios/{int:folio_id}/hand-in", response={200: EditionLine, 403: Problem, 404: Problem, 422: Problem})
+@router.post(
+    "/folios/{int:folio_id}/hand-in",
+    response={200: EditionLine, 403: Problem, 404: Problem, 409: Problem, 422: Problem},
+)
 def post_hand_in(request: HttpRequest, folio_id: int, body: HandInIn) -> Edition:
     folio = own_folio(person(request), folio_id)
-    return hand_in(folio, seen_edition=body.seen_edition, now=moment())
+    return hand_in(folio, seen_edition=body.seen_edition, confirmed=body.confirmed, now=moment())
 
 
 @router.put("/folios/{int:folio_id}/heard", response={204: None, 404: Problem})
@@ -354,7 +363,9 @@ def put_heard(request: HttpRequest, folio_id: int, body: HeardIn) -> tuple[int, 
 @router.get("/folios/{int:folio_id}/images/{name}", response={200: None})
 def image(request: HttpRequest, folio_id: int, name: str) -> HttpResponse:
     """A prepared image by its hash: re-encoded by us, never the user's bytes. What it names never changes."""
-    folio = readable_folio(person(request), folio_id)
+    folio, questions = folio_to_read(person(request), folio_id)
+    if questions is not None and not shows_image(folio, questions, name):
+        raise not_yours()
     if not _SHA256.fullmatch(name) or not default_storage.exists(image_name(folio.pk, name)):
         raise not_yours()
     data = storage.get(image_name(folio.pk, name))
@@ -367,5 +378,7 @@ def original_file(request: HttpRequest, original_id: int) -> FileResponse:
     original = Original.objects.filter(pk=original_id).first()
     if original is None:
         raise not_yours()
-    readable_folio(person(request), original.folio_id)
+    _, questions = folio_to_read(person(request), original.folio_id)
+    if questions is not None:
+        raise not_yours()  # a file may hold more than the pages that are read
     return attachment(person(request).pk, original.stored_as, original.file_name, "application/octet-stream")

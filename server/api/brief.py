@@ -7,7 +7,7 @@ from datetime import datetime
 from django.http import HttpRequest
 from ninja import Router, Schema
 
-from assignments.models import Assignment, PaperRule
+from assignments.models import Assignment, PageKinds, PaperRule
 from courses.models import Enrolment
 from editions.rehearsing import rehearse, wants_rehearsal
 from folio_core.question_map import QuestionMap
@@ -51,6 +51,8 @@ class BriefOut(Schema):
     is_student: bool
     extra_time: str
     paper_rules: list[PaperRule]
+    page_kinds: PageKinds
+    honour: str
     rehearsal: bool
     is_rehearsal: bool
     rehearsal_asked: bool
@@ -87,6 +89,8 @@ def brief(request: HttpRequest, assignment_id: int) -> BriefOut:
         is_student=line.role == Role.STUDENT,
         extra_time=write_extra_time(extra.factor, extra.minutes),
         paper_rules=assignment.paper_rules,
+        page_kinds=PageKinds(assignment.page_kinds),
+        honour=assignment.honour,
         rehearsal=_may_rehearse(assignment, line, now),
         is_rehearsal=assignment.rehearsal_of_id is not None,
         rehearsal_asked=folio is None and line.role == Role.STUDENT and wants_rehearsal(assignment, line.person_id),

@@ -107,7 +107,7 @@ def camera(request: HttpRequest) -> CameraOut:
     camera_links.opened(link, now)
     return CameraOut(
         student=link.student.name, assignment=AssignmentOut.of(link.assignment), until=camera_links.ends(link), now=now,
-        limits=LimitsOut.now(), paper_rules=link.assignment.paper_rules,
+        limits=LimitsOut.of(link.assignment), paper_rules=link.assignment.paper_rules,
         folio=_folio_out(link, link.folio, now) if link.folio else None,
         test_pictures=[test_picture_out(one) for one in link.test_pictures.order_by("-pk")[: get_ready.KEPT]],
     )  # fmt: skip

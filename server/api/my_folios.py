@@ -15,6 +15,8 @@ from folio_core import clock
 from folio_core.roster import write_extra_time
 from folios.beginning import terms_for, window_of
 from folios.models import Folio
+from folios.reach import reach_of
+from people.models import User
 from plumbing.requests import moment
 
 from .permissions import Role, may_begin_courses, person
@@ -51,11 +53,20 @@ class TaughtOut(Schema):
     handed_in: int
 
 
+class ToReadOut(Schema):
+    """An assignment that one reads as a marker. ``handed_in``: of how many students, as far as one reads them."""
+
+    assignment: AssignmentOut
+    due: datetime
+    handed_in: int
+
+
 class MyFoliosOut(Schema):
     """``teaches``: or may begin a course."""
 
     now: datetime
     folios: list[FolioLineOut]
+    to_read: list[ToReadOut]
     teaching: list[TaughtOut]
     teaches: bool
 
@@ -89,6 +100,7 @@ def my_folios(request: HttpRequest) -> MyFoliosOut:
     )
     return MyFoliosOut(
         now=now,
+        to_read=_to_read(user),
         teaches=bool(taught) or may_begin_courses(user),
         folios=[_line(assignment, user.pk, studied.get(assignment.course_id), now) for assignment in assignments],
         teaching=[
@@ -104,6 +116,19 @@ def my_folios(request: HttpRequest) -> MyFoliosOut:
             for a in teaching
         ],
     )
+
+
+def _to_read(user: User) -> list[ToReadOut]:
+    shared = Assignment.objects.filter(
+        marker_scopes__marker__person=user, marker_scopes__marker__role=Role.MARKER, given_out_at__isnull=False
+    )
+    told = []
+    for assignment in shared.distinct().select_related("course").order_by("due", "pk"):
+        reach = reach_of(user, assignment)
+        if reach is not None and reach.scopes is not None:
+            handed_in = reach.folios(assignment).filter(editions__isnull=False).distinct().count()
+            told.append(ToReadOut(assignment=AssignmentOut.of(assignment), due=assignment.due, handed_in=handed_in))
+    return told
 
 
 def _line(assignment: Assignment, student_id: int, line: Enrolment | None, now: datetime) -> FolioLineOut:

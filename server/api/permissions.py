@@ -11,6 +11,7 @@ from assignments.models import Assignment
 from courses.models import Course, Department, Enrolment
 from editions.models import Edition
 from folios.models import Folio
+from folios.reach import Reach, reach_of
 from people.models import User
 from plumbing.errors import Refused, not_yours
 from plumbing.requests import moment
@@ -76,12 +77,19 @@ def own_folio(user: User, folio_id: int) -> Folio:
     return folio
 
 
-def readable_folio(user: User, folio_id: int) -> Folio:
-    """A folio for its student and for the instructors of its course. Raises Refused (404) for all others."""
+def folio_to_read(user: User, folio_id: int) -> tuple[Folio, frozenset[str] | None]:
+    """A folio for its student and for who reads it, with the ids of the questions that are read; None is all of it.
+    Raises Refused (404) for all others."""
     folio = _with_course().filter(pk=folio_id).first()
-    if folio is None or not (folio.student_id == user.pk or teaches(user, folio.assignment.course_id)):
+    if folio is None:
         raise not_yours()
-    return folio
+    if folio.student_id == user.pk:
+        return folio, None
+    reach = reach_of(user, folio.assignment)
+    questions = reach.questions(folio) if reach else frozenset[str]()
+    if questions is not None and not questions:
+        raise not_yours()
+    return folio, questions
 
 
 def taught_folio(user: User, folio_id: int) -> Folio:
@@ -93,13 +101,30 @@ def taught_folio(user: User, folio_id: int) -> Folio:
 
 
 def readable_edition(user: User, folio_id: int, number: int) -> Edition:
-    """An edition of a readable folio, which comes along. Raises Refused (404)."""
-    folio = readable_folio(user, folio_id)
+    """An edition for who reads all of its folio, which comes along. Raises Refused (404) for all others."""
+    edition, questions = edition_to_read(user, folio_id, number)
+    if questions is not None:
+        raise not_yours()
+    return edition
+
+
+def reader_of(user: User, assignment_id: int) -> tuple[Assignment, Reach]:
+    """An assignment for its instructors, and for the markers that read some of it. Raises Refused (404) for others."""
+    assignment = Assignment.objects.select_related("course").filter(pk=assignment_id).first()
+    reach = reach_of(user, assignment) if assignment else None
+    if assignment is None or reach is None:
+        raise not_yours()
+    return assignment, reach
+
+
+def edition_to_read(user: User, folio_id: int, number: int) -> tuple[Edition, frozenset[str] | None]:
+    """An edition of a folio, which comes along. As `folio_to_read`."""
+    folio, questions = folio_to_read(user, folio_id)
     edition = folio.editions.filter(number=number).first()
     if edition is None:
         raise not_yours()
     edition.folio = folio
-    return edition
+    return edition, questions
 
 
 def taught_course(user: User, course_id: int) -> Course:

@@ -12,13 +12,14 @@ from ninja import Router, Schema
 from editions.binding import labels_by_page
 from editions.frozen import FrozenFacts, facts_of
 from editions.models import Edition, EditionPage
+from editions.reading import pages_read
 from folio_core.placing import Arrangement, is_answered, open_questions, read_arrangement
 from folios.arrangements import current
 from folios.models import Folio
 from pages.models import Page
 from plumbing.errors import Problem
 
-from .permissions import own_folio, person, readable_edition
+from .permissions import edition_to_read, own_folio, person
 from .schemas import AssignmentOut, image_url
 
 router = Router(tags=["reading"])
@@ -52,12 +53,15 @@ class ReadingPage(Schema):
 
 
 class ReadingOut(Schema):
-    """A folio to leaf through by question: an edition, or the draft as it would be bound. Spots count pages from 1."""
+    """A folio to leaf through by question: an edition, or the draft as it would be bound. Spots count pages from 1.
+    ``whole``: else only some of its questions are read. ``honour``: the words that the student confirmed."""
 
     folio_id: int
     edition: int | None
+    whole: bool
     handed_in_at: datetime | None
     comment: str
+    honour: str
     student: str
     student_number: str
     assignment: AssignmentOut
@@ -76,9 +80,11 @@ def draft(request: HttpRequest, folio_id: int) -> ReadingOut:
 
 @router.get("/folios/{int:folio_id}/editions/{int:number}/reading", response={200: ReadingOut, 404: Problem})
 def edition_reading(request: HttpRequest, folio_id: int, number: int) -> ReadingOut:
-    edition = readable_edition(person(request), folio_id, number)
-    frozen = [(page.page_id, page) for page in edition.pages.all()]
-    return _reading(edition.folio, edition.facts, read_arrangement(edition.arrangement), frozen, edition)
+    """For its student and its instructors whole. A marker of some questions gets these, with the pages they lie on and
+    the pages that are placed nowhere."""
+    edition, questions = edition_to_read(person(request), folio_id, number)
+    frozen = [(page.page_id, page) for page in pages_read(edition, questions)]
+    return _reading(edition.folio, edition.facts, read_arrangement(edition.arrangement), frozen, edition, questions)
 
 
 def _reading(
@@ -87,15 +93,19 @@ def _reading(
     arrangement: Arrangement,
     pages: Iterable[tuple[int, Page | EditionPage]],
     edition: Edition | None,
+    only: frozenset[str] | None = None,
 ) -> ReadingOut:
     numbers = {pk: number for number, pk in enumerate(arrangement.pages, 1)}
-    labels = labels_by_page(arrangement, facts)
+    questions = [one for one in facts.question_map.questions if only is None or one.id in only]
+    labels = labels_by_page(arrangement, questions)
     still_open = open_questions(arrangement, facts.question_map)
     return ReadingOut(
         folio_id=folio.pk,
         edition=edition.number if edition else None,
+        whole=only is None,
         handed_in_at=edition.handed_in_at if edition else None,
         comment=edition.comment if edition else arrangement.comment,
+        honour=edition.honour_confirmed if edition else "",
         student=facts.student,
         student_number=facts.student_number,
         assignment=AssignmentOut.frozen(folio.assignment_id, facts),
@@ -107,7 +117,7 @@ def _reading(
                 state=_state(question.id, arrangement, still_open),
                 spots=[ReadingSpot(page=numbers[s.page], top=s.top) for s in arrangement.pages_of(question.id)],
             )
-            for question in facts.question_map.questions
+            for question in questions
         ],
         pages=[
             ReadingPage(

@@ -81,6 +81,8 @@ class ReceiptOut(Schema):
     bound_sha256: str
     bound_size: int
     comment: str
+    honour: str
+    honour_confirmed: bool
     pages: list[ReceiptPage]
     not_delivered: list[NotDeliveredOut]
     bound_anew: bool
@@ -99,7 +101,7 @@ def receipt(request: HttpRequest, folio_id: int, number: int) -> ReceiptOut:
     folio, facts, now = edition.folio, edition.facts, moment()
     editions, frozen = list(folio.editions.all()), edition.pages.select_related("page__original")
     arrangement = read_arrangement(edition.arrangement)
-    labels = labels_by_page(arrangement, facts)
+    labels = labels_by_page(arrangement, facts.question_map.questions)
     window = folio.window()
     open_still = clock.verdict(window, now) is not clock.Verdict.REFUSED
     return ReceiptOut(
@@ -110,6 +112,7 @@ def receipt(request: HttpRequest, folio_id: int, number: int) -> ReceiptOut:
         events=rail_events(folio), look_back=_look_back(edition),
         state=edition.state, page_count=edition.page_count, bound_sha256=edition.bound_sha256,  # type: ignore[arg-type]
         bound_size=edition.bound_size, comment=edition.comment,
+        honour=facts.honour, honour_confirmed=bool(edition.honour_confirmed),
         pages=[_receipt_page(page, labels, arrangement.loose) for page in frozen],
         not_delivered=list(facts.not_delivered),  # type: ignore[arg-type]
         bound_anew=edition.bindings.count() > 1,

@@ -8,7 +8,7 @@ from typing import Literal
 from django.conf import settings
 from ninja import Schema
 
-from assignments.models import Assignment
+from assignments.models import Assignment, PageKinds
 from editions.changed import not_handed_in
 from editions.frozen import FrozenFacts
 from folio_core import clock
@@ -150,10 +150,11 @@ class EditionLine(Schema):
 class LimitsOut(Schema):
     file_bytes: int
     pages: int
+    kinds: PageKinds
 
     @classmethod
-    def now(cls) -> LimitsOut:
-        return cls(file_bytes=most_bytes(), pages=settings.FOLIO_MAX_PAGES)
+    def of(cls, assignment: Assignment) -> LimitsOut:
+        return cls(file_bytes=most_bytes(), pages=settings.FOLIO_MAX_PAGES, kinds=PageKinds(assignment.page_kinds))
 
 
 def image_url(folio_id: int, sha256: str) -> str:
@@ -162,13 +163,14 @@ def image_url(folio_id: int, sha256: str) -> str:
 
 class ChangedOut(Schema):
     """How the board differs from the newest edition, in short words. ``by_itself``: what of it is handed in at the
-    latest at ``ends``; ``left_out``: what counts only when it is handed in."""
+    latest at ``ends``; ``left_out``: what counts only when it is handed in. ``honour``: what that confirms."""
 
     edition: int
     what: list[str]
     by_itself: list[str]
     left_out: list[str]
     ends: datetime
+    honour: str
 
     @classmethod
     def of(cls, folio: Folio, now: datetime) -> ChangedOut | None:
@@ -178,5 +180,5 @@ class ChangedOut(Schema):
         said = found.changed
         return cls(
             edition=found.edition, what=list(said.what), by_itself=list(said.by_itself), left_out=list(said.left_out),
-            ends=found.ends,
+            ends=found.ends, honour=folio.assignment.honour,
         )  # fmt: skip

@@ -16,7 +16,7 @@ from ninja import Field, Router, Schema
 
 from assignments import setting_up
 from assignments.drawing import is_being_drawn, paper_pages
-from assignments.models import Assignment, PaperRule
+from assignments.models import Assignment, PageKinds, PaperRule
 from assignments.setting_up import BadField
 from courses.models import Enrolment
 from folio_core import clock
@@ -55,6 +55,8 @@ class SettingUpFields(Schema):
     asks_rehearsal: bool = False
     whole_work: bool
     paper_rules: list[PaperRule]
+    page_kinds: PageKinds = PageKinds.ANY
+    honour: str = Field("", max_length=2000)
 
 
 class SettingUpIn(SettingUpFields):

@@ -20,13 +20,14 @@ from folios.events import LabelChange
 from folios.lengthening import lengthen
 from folios.map_editing import Entry, consequences, save_map
 from folios.models import Folio
+from folios.reach import Reach
 from folios.telling import tell
 from people import guessing
 from people.models import User
 from plumbing.errors import Problem, not_yours
 from plumbing.requests import moment
 
-from .permissions import Role, instructor_of, person, taught_folio
+from .permissions import Role, instructor_of, person, reader_of, taught_folio
 from .schemas import AssignmentOut, RecordedEvent, WindowOut
 
 router = Router(tags=["staff"])
@@ -71,7 +72,9 @@ class HeldUp(Schema):
 
 
 class FolioListOut(Schema):
-    """``running``: how many sittings run just now, which an instructor may lengthen."""
+    """``running``: how many sittings run just now, which an instructor may lengthen. ``instructs``: else it is a
+    marker's list, of what is handed in and read by them; ``questions``: the labels of those that are read, where not
+    all of them are."""
 
     now: datetime
     assignment: AssignmentOut
@@ -80,6 +83,8 @@ class FolioListOut(Schema):
     folios: list[FolioLine]
     held_up: list[HeldUp]
     asks_rehearsal: bool
+    instructs: bool
+    questions: list[str] | None
 
 
 class LengthenIn(Schema):
@@ -166,8 +171,10 @@ class ConsequenceOut(Schema):
 
 @router.get("/assignments/{int:assignment_id}/folios", response={200: FolioListOut, 404: Problem})
 def folio_list(request: HttpRequest, assignment_id: int) -> FolioListOut:
-    """Every student of the course, with the newest edition."""
-    assignment, now = instructor_of(person(request), assignment_id), moment()
+    """Every student of the course, with the newest edition; for a marker what is handed in and theirs to read."""
+    (assignment, reach), now = reader_of(person(request), assignment_id), moment()
+    if reach.scopes is not None:
+        return _markers_list(assignment, reach, now)
     prefetch_related_objects([assignment], "personal_terms")
     roster = Enrolment.objects.filter(course=assignment.course_id, role=Role.STUDENT).select_related("person")
     newest = Prefetch("editions", Edition.objects.order_by("-number"), to_attr="newest_first")
@@ -186,7 +193,32 @@ def folio_list(request: HttpRequest, assignment_id: int) -> FolioListOut:
     running = sum(line.folio_id is not None and line.phase in _RUNNING for line in lines)
     return FolioListOut(
         now=now, assignment=AssignmentOut.of(assignment), due=assignment.due, running=running, folios=lines,
-        held_up=_held_up(assignment, now), asks_rehearsal=assignment.asks_rehearsal,
+        held_up=_held_up(assignment, now), asks_rehearsal=assignment.asks_rehearsal, instructs=True, questions=None,
+    )  # fmt: skip
+
+
+def _markers_list(assignment: Assignment, reach: Reach, now: datetime) -> FolioListOut:
+    newest = Prefetch("editions", Edition.objects.order_by("-number"), to_attr="newest_first")
+    folios = list(
+        reach.folios(assignment)
+        .filter(editions__isnull=False)
+        .distinct()
+        .select_related("student")
+        .prefetch_related(newest)
+        .order_by("student__last_name", "student__first_name", "pk")
+    )
+    lines = [_folio_line(assignment, folio.student, None, folio, now) for folio in folios]
+    read = [reach.questions(folio) for folio in folios]
+    for line, questions in zip(lines, read, strict=True):
+        line.on_roster = True
+        if questions is not None:
+            labels = assignment.question_map.labels_of(questions)
+            line.open_labels = [label for label in line.open_labels if label in labels]
+    narrowed = frozenset[str]().union(*(one for one in read if one is not None)) if None not in read else None
+    return FolioListOut(
+        now=now, assignment=AssignmentOut.of(assignment), due=assignment.due, running=0, folios=lines, held_up=[],
+        asks_rehearsal=False, instructs=False,
+        questions=list(assignment.question_map.labels_of(narrowed)) if narrowed else None,
     )  # fmt: skip
 
 

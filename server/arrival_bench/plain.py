@@ -21,7 +21,7 @@ def _insert_one_by_one(*rows: Any) -> None:
         row.save(force_insert=True)
 
 
-def _seen_by_query_sets(folio: Any, received: Any) -> tuple[int | None, int | None, int, int, int]:
+def _seen_by_query_sets(folio: Any, received: Any) -> tuple[int | None, int | None, int, int, int, str]:
     from django.db import connection
 
     known = folio.originals.filter(sha256=received.sha256).values_list("pk", flat=True).first()
@@ -32,7 +32,7 @@ def _seen_by_query_sets(folio: Any, received: Any) -> tuple[int | None, int | No
             cursor.execute("SELECT nextval(pg_get_serial_sequence(%s, 'id'))", [table])
             ids.append(int(cursor.fetchone()[0]))
     waiting = folio.pages.filter(state="waiting").count()
-    return known, pledge, waiting, ids[0], ids[1]
+    return known, pledge, waiting, ids[0], ids[1], folio.assignment.page_kinds
 
 
 def _store_and_announce(folio: Any, arrangement: Any) -> None:

@@ -14,6 +14,7 @@ from courses.models import EXTRA_FACTORS, EXTRA_MINUTES, Course, Enrolment, Pape
 from folio_core import labels
 from folio_core.binding import Paper
 from folio_core.clock import ExtraTime, Rules
+from folio_core.page import Kind, PageError, Trouble
 from folio_core.question_map import Group, QuestionMap
 from folio_core.question_map import Question as MapQuestion
 
@@ -35,6 +36,29 @@ class PaperRule(models.TextChoices):
     PORTRAIT = "portrait"
     FLAT = "flat"
     HOLD_STILL = "hold_still"
+
+
+class PageKinds(models.TextChoices):
+    """Which files may become pages."""
+
+    ANY = "any"
+    PICTURES = "pictures"  # photographs and scans: JPEG, PNG, HEIC, TIFF and the like
+    PDF = "pdf"
+
+    def takes(self, kind: Kind) -> bool:
+        return self is PageKinds.ANY or (kind is Kind.PDF) == (self is PageKinds.PDF)
+
+
+_TAKES_ONLY = {
+    PageKinds.PICTURES: "This assignment takes photographs and other pictures, no PDF. Photograph or scan the page.",
+    PageKinds.PDF: "This assignment takes PDF files, no pictures. Save or print the page as PDF and add that.",
+}
+
+
+def require_taken(kinds: str, kind: Kind) -> None:
+    """Raises PageError (KIND_NOT_TAKEN) for a file that an assignment with these page kinds does not take."""
+    if not PageKinds(kinds).takes(kind):
+        raise PageError(Trouble.KIND_NOT_TAKEN, _TAKES_ONLY[PageKinds(kinds)])
 
 
 def usual_paper_rules() -> list[str]:
@@ -86,6 +110,10 @@ class Assignment(models.Model):
         default=10, help_text="How long after the limit the bytes of pages promised before it are taken. 0: no pledges."
     )
     paper_rules = models.JSONField(default=usual_paper_rules, blank=True, help_text="Codes of `PaperRule`.")
+    page_kinds = models.CharField(max_length=8, choices=PageKinds, default=PageKinds.ANY)
+    honour = models.TextField(
+        blank=True, max_length=2000, help_text="Words of honour: who hands in confirms them by it. Empty: none."
+    )
     offers_rehearsal = models.BooleanField(
         default=True, help_text="Students may practise: same rules, counts for nothing."
     )
@@ -108,11 +136,14 @@ class Assignment(models.Model):
                 raise ValidationError({name: f"Write minutes from 0 to {most}."})
         if self.writing_minutes is not None and self.writing_minutes < 1:
             raise ValidationError({"writing_minutes": "Writing takes at least a minute."})
-        before = Assignment.objects.filter(pk=self.pk).exclude(course=self.course_id).first() if self.pk else None
-        if before is not None and before.folios.exists():
+        before = Assignment.objects.filter(pk=self.pk).first() if self.pk else None
+        if before is not None and before.course_id != self.course_id and before.folios.exists():
             raise ValidationError(
                 {"course": f"Students of {before.course.code} have begun it; it stays in that course."}
             )
+        narrower = before is not None and self.page_kinds not in (PageKinds.ANY, before.page_kinds)
+        if before is not None and narrower and before.folios.exists():
+            raise ValidationError({"page_kinds": "Students have begun with what it took. It can take any, or stay so."})
         if self.asks_rehearsal and not self.offers_rehearsal:
             raise ValidationError({"asks_rehearsal": "A rehearsal that is asked of all is also offered."})
         self._require_its_own_title()

@@ -16,6 +16,7 @@ from django.core.files.base import ContentFile
 from django.db import transaction
 from django.utils import timezone
 
+from assignments.markers import Share, give_share
 from assignments.models import Assignment, Question
 from courses.models import Course, Department, Enrolment
 from editions.handing_in import hand_in
@@ -76,12 +77,23 @@ def load_people_and_courses(now: datetime) -> dict[str, Assignment]:
             first_name=scenario.ADMINISTRATOR.first, last_name=scenario.ADMINISTRATOR.last,
         )  # fmt: skip
     department.administrators.add(User.objects.get(email=scenario.ADMINISTRATOR.email))
-    return {work.key: _assignment(work, now) for work in scenario.WORKS}
+    assignments = {work.key: _assignment(work, now) for work in scenario.WORKS}
+    work, labels = scenario.MARKER_READS
+    _give_to_marker(people[scenario.MARKER], assignments[work], labels)
+    return assignments
+
+
+def _give_to_marker(person: User, assignment: Assignment, labels: tuple[str, ...]) -> None:
+    marker = Enrolment.objects.create(course=assignment.course, person=person, role=Enrolment.Role.MARKER)
+    questions = assignment.questions.filter(label__in=labels).values_list("pk", flat=True)
+    give_share(assignment, marker, Share(reads=True, questions=tuple(questions)))
 
 
 def _users() -> dict[Person, User]:
-    """Everybody on a roster, and the instructor."""
-    people = dict.fromkeys([scenario.INSTRUCTOR, *(one for roster in scenario.ROSTERS.values() for one in roster)])
+    """Everybody on a roster, the instructor and the marker."""
+    people = dict.fromkeys(
+        [scenario.INSTRUCTOR, scenario.MARKER, *(one for roster in scenario.ROSTERS.values() for one in roster)]
+    )
     known = User.objects.in_bulk([person.email for person in people], field_name="email")
     new = [
         User(
@@ -109,7 +121,7 @@ def _assignment(work: Work, now: datetime) -> Assignment:
         instructions_before=work.instructions_before,
         opens=_local(now, *work.opens), due=_local(now, *work.due),
         late_until=_local(now, *work.late_until) if work.late_until else None,
-        writing_minutes=work.writing_minutes, placing_minutes=60,
+        writing_minutes=work.writing_minutes, honour=work.honour, placing_minutes=60,
     )  # fmt: skip
     assignment.question_paper.save(f"{work.key}.pdf", ContentFile(_question_paper(work)), save=True)
     Question.objects.bulk_create(
@@ -145,7 +157,7 @@ def _load_set(assignment: Assignment, one: Set, began: datetime, photos: list[Ph
     if one.place:
         _place(folio, one, photos, clock())
     if one.hand_in:
-        hand_in(folio, seen_edition=0, now=clock())
+        hand_in(folio, seen_edition=0, confirmed=folio.assignment.honour, now=clock())
 
 
 def load_sitting(assignment: Assignment, works: dict[str, list[Photo]], now: datetime) -> None:
@@ -166,7 +178,7 @@ def load_sitting(assignment: Assignment, works: dict[str, list[Photo]], now: dat
             ]
             pledge(folio, promises, now - timedelta(minutes=one.last_page), sides=one.pages + one.promised)
         if one.hands_in:
-            hand_in(folio, seen_edition=0, now=now - timedelta(minutes=one.last_page - 1))
+            hand_in(folio, seen_edition=0, confirmed=folio.assignment.honour, now=now - timedelta(minutes=one.last_page - 1))
 
 
 def _at(moment: datetime) -> datetime:

@@ -29,6 +29,8 @@ class Person:
 
 ILSE = Person("Ilse", "Marrow", "30417", extra_factor=1.25)
 INSTRUCTOR = Person("Corin", "Vale")
+MARKER = Person("Thea", "Quayle")
+MARKER_READS = ("great-circles", ("1a", "1b", "1c"))
 DEPARTMENT = "Seamanship and Navigation"
 ADMINISTRATOR = Person("Brisa", "Tallow")
 
@@ -78,6 +80,7 @@ class Work:
     instructions_before: str = ""
     late_until: tuple[int, str] | None = None
     writing_minutes: int | None = None
+    honour: str = ""
     sets: tuple[Set, ...] = field(default=())
 
 
@@ -247,6 +250,7 @@ NOON_SIGHT = Work(
     opens=(-1, "08:00"),
     due=(2, "15:00"),
     writing_minutes=95,
+    honour="I worked alone, with nothing but the almanac pages that were given out.",
 )
 
 TIDES = Work(

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import hashlib
+from collections.abc import Iterable
 from datetime import datetime
 
 from django.db import transaction
@@ -12,6 +13,7 @@ from django.utils.text import slugify
 from folio_core import binding
 from folio_core.page import PageError
 from folio_core.placing import Arrangement, read_arrangement
+from folio_core.question_map import Question
 from folios.events import Bound
 from folios.models import folio_topic, record
 from live.announcing import announce
@@ -116,7 +118,7 @@ def _notice(frozen: EditionPage, error: PageError) -> binding.BoundPage:
 def _manifest(
     edition: Edition, facts: FrozenFacts, pages: list[EditionPage], arrangement: Arrangement
 ) -> binding.Manifest:
-    labels = labels_by_page(arrangement, facts)
+    labels = labels_by_page(arrangement, facts.question_map.questions)
     return binding.Manifest(
         course=facts.course,
         assignment=facts.assignment,
@@ -145,14 +147,15 @@ def _manifest(
         left_blank=facts.question_map.labels_of(arrangement.left_blank),
         open=tuple(edition.open_labels),
         comment=edition.comment,
+        honour=edition.honour_confirmed,
         not_delivered=facts.not_delivered,
     )
 
 
-def labels_by_page(arrangement: Arrangement, facts: FrozenFacts) -> dict[int, list[str]]:
-    """What each page answers, in the order of the map."""
+def labels_by_page(arrangement: Arrangement, questions: Iterable[Question]) -> dict[int, list[str]]:
+    """What each page answers of these questions, in their order."""
     labels: dict[int, list[str]] = {page: [] for page in arrangement.order}
-    for question in facts.question_map.questions:
+    for question in questions:
         for spot in arrangement.pages_of(question.id):
             labels[spot.page].append(question.label)
     return labels

@@ -17,7 +17,7 @@ from pages.models import Pledge
 @dataclass(frozen=True, slots=True)
 class FrozenFacts:
     """``terms``: the rules that gave the verdict. ``time_zone`` and ``place``: of the course, for words.
-    ``not_delivered``: pages that were promised and had not come."""
+    ``not_delivered``: pages that were promised and had not come. ``honour``: words that are confirmed by handing in."""
 
     question_map: QuestionMap
     terms: Terms
@@ -30,6 +30,7 @@ class FrozenFacts:
     student: str
     student_number: str
     section: str
+    honour: str = ""
     not_delivered: tuple[NotDelivered, ...] = ()
 
     @property
@@ -70,6 +71,7 @@ def facts_of(folio: Folio) -> FrozenFacts:
         student=student.name,
         student_number=student.number,
         section=folio.section.name if folio.section else "",
+        honour=assignment.honour,
         not_delivered=tuple(
             NotDelivered(one.file_name, one.sha256, one.promised_at)
             for one in Pledge.objects.filter(folio=folio, delivered=False).order_by("pk")

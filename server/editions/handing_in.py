@@ -24,12 +24,14 @@ from .queueing import enqueue_binding
 
 
 @transaction.atomic
-def hand_in(folio: Folio, *, seen_edition: int, now: datetime) -> Edition:
+def hand_in(folio: Folio, *, seen_edition: int, now: datetime, confirmed: str = "") -> Edition:
     """Freeze the folio as its next edition.
 
     ``seen_edition`` is the newest edition the student knew of; a hand-in sent twice on a bad line is one edition.
+    ``confirmed``: the words of honour that the student was shown beside the button.
     While placing goes on after the close, what was placed is handed in with the pages that were there at the close.
-    Raises SittingClosed once that has ended too, and Refused (empty_folio) with no page. Open questions never stop it.
+    Raises SittingClosed once that has ended too, and Refused: empty_folio with no page, honour where other words are
+    to be confirmed than were shown. Open questions never stop it.
     """
     folio = locked(folio.pk)
     window = folio.window()
@@ -40,6 +42,8 @@ def hand_in(folio: Folio, *, seen_edition: int, now: datetime) -> Edition:
     board = current(folio)
     if not board.pages:
         raise Refused(422, "empty_folio", "There is no page in this folio yet. Add at least one, then hand in.")
+    if confirmed != folio.assignment.honour:
+        raise Refused(409, "honour", "The words to confirm by handing in have changed. Read them, then hand in.")
     judged = clock.judge(window, now)
     if judged.verdict is clock.Verdict.REFUSED:
         judged = of_pages(folio, board)

@@ -42,6 +42,11 @@ class Edition(models.Model):
         return f"Edition {self.number} of {self.folio}"
 
     @property
+    def honour_confirmed(self) -> str:
+        """The words of honour, where the student confirmed them by the button."""
+        return "" if self.automatic else self.facts.honour
+
+    @property
     def facts(self) -> FrozenFacts:
         return FrozenFacts.from_document(self.kept_facts)
 

@@ -18,6 +18,7 @@ from api import (
     departments,
     files_beside,
     joining,
+    markers,
     my_folios,
     news,
     question_paper,
@@ -35,8 +36,8 @@ from plumbing import errors
 
 _SCREENS = (
     sign_in, college, account, contacts, my_folios, brief, question_paper, files_beside, board, uploads, receipt,
-    receipt_keys, reading, staff, courses, departments, roster, joining, setting_up, sitting, calendar_feed, camera,
-    camera_links, news,
+    receipt_keys, reading, staff, markers, courses, departments, roster, joining, setting_up, sitting, calendar_feed,
+    camera, camera_links, news,
 )  # fmt: skip
 
 

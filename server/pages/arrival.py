@@ -15,8 +15,9 @@ from typing import BinaryIO
 from django.conf import settings
 from django.db import connection, transaction
 
+from assignments.models import Assignment, require_taken
 from folio_core import clock
-from folio_core.page import HEAD_BYTES, PageError, Trouble, kind_of, too_large_message
+from folio_core.page import HEAD_BYTES, Kind, PageError, Trouble, kind_of, too_large_message
 from folio_core.placing import read_arrangement
 from folios.arrangements import store
 from folios.events import Arrived, Retaken
@@ -40,7 +41,7 @@ class ReceivedFile:
     part: Path
     sha256: str
     size: int
-    kind: str
+    kind: Kind
 
 
 class Receiving:
@@ -127,9 +128,10 @@ def take_in(
         raise not_yours() from error
     if of not in (None, folio.student_id):
         raise not_yours()
-    known_id, pledge_id, waiting, original_id, page_id = _seen(folio, received)
+    known_id, pledge_id, waiting, original_id, page_id, page_kinds = _seen(folio, received)
     if known_id is not None:
         return _again(folio, Original.objects.get(pk=known_id), arrived)
+    require_taken(page_kinds, received.kind)
     promised = Pledge.objects.get(pk=pledge_id) if pledge_id else None
     window = folio.window()
     judged = clock.require_arrival(window, arrived, promised.promised_at if promised else None)
@@ -158,26 +160,30 @@ def take_in(
     return Acknowledged(original, page.pk, already=False)
 
 
-def _seen(folio: Folio, received: ReceivedFile) -> tuple[int | None, int | None, int, int, int]:
+def _seen(folio: Folio, received: ReceivedFile) -> tuple[int | None, int | None, int, int, int, str]:
     """The original that has these bytes already, the pledge that promised them, how many pages of the folio wait to be
-    prepared, and ids for a new original and page."""
+    prepared, ids for a new original and page, and which kinds of pages the assignment takes."""
     with connection.cursor() as cursor:
         cursor.execute(
             _seeing(),
-            [folio.pk, received.sha256, folio.pk, received.sha256, received.size, folio.pk, Page.State.WAITING],
-        )
-        seen: tuple[int | None, int | None, int, int, int] = cursor.fetchone()
+            [
+                folio.pk, received.sha256, folio.pk, received.sha256, received.size, folio.pk, Page.State.WAITING,
+                folio.assignment_id,
+            ],
+        )  # fmt: skip
+        seen: tuple[int | None, int | None, int, int, int, str] = cursor.fetchone()
     return seen
 
 
 @cache
 def _seeing() -> str:
-    originals, pledges, pages = (model._meta.db_table for model in (Original, Pledge, Page))
+    originals, pledges, pages, assignments = (model._meta.db_table for model in (Original, Pledge, Page, Assignment))
     return (
         f"SELECT (SELECT id FROM {originals} WHERE folio_id = %s AND sha256 = %s),"
         f" (SELECT id FROM {pledges} WHERE folio_id = %s AND sha256 = %s AND size = %s),"
         f" (SELECT count(*) FROM {pages} WHERE folio_id = %s AND state = %s),"
-        f" nextval(pg_get_serial_sequence('{originals}', 'id')), nextval(pg_get_serial_sequence('{pages}', 'id'))"
+        f" nextval(pg_get_serial_sequence('{originals}', 'id')), nextval(pg_get_serial_sequence('{pages}', 'id')),"
+        f" (SELECT page_kinds FROM {assignments} WHERE id = %s)"
     )
 
 

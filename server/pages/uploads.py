@@ -20,6 +20,7 @@ from django.conf import settings
 from django.core.files.storage import default_storage
 from django.db import transaction
 
+from assignments.models import require_taken
 from folio_core.page import HEAD_BYTES, PageError, Trouble, kind_of, too_large_message
 from folios.models import Folio
 from plumbing import storage
@@ -74,7 +75,7 @@ def add(upload: Upload, at: int, chunks: Iterable[bytes], now: Callable[[], date
             return at
         arrived = now()
         if at < HEAD_BYTES <= end or end == upload.size:
-            kind_of(head)
+            require_taken(upload.folio.assignment.page_kinds, kind_of(head))
         name = files.piece_name(upload.key, at)
         storage.send_ahead(Path(file.name), name)
         storage.move_into_place(Path(file.name), name)

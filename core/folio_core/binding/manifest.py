@@ -40,7 +40,7 @@ class NotDelivered:
 class Manifest:
     """One edition, frozen. ``by_itself``: handed in by the server at the close. ``record``: the head of the chain of
     the folio's events at the hand-in; no event before it can be changed or left out unseen. ``not_delivered``: what
-    was promised until then and had not come."""
+    was promised until then and had not come. ``honour``: words the student confirmed by handing in."""
 
     course: str
     assignment: str
@@ -53,6 +53,7 @@ class Manifest:
     left_blank: tuple[str, ...]
     open: tuple[str, ...]
     comment: str = ""
+    honour: str = ""
     late_seconds: int = 0
     by_itself: bool = False
     record: str = ""

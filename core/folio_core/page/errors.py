@@ -8,6 +8,7 @@ from enum import StrEnum
 class Trouble(StrEnum):
     EMPTY = "empty"  # no bytes
     WRONG_KIND = "wrong_kind"  # no picture or PDF that is read here
+    KIND_NOT_TAKEN = "kind_not_taken"  # a kind that is read here, and not wanted for this
     TOO_LARGE = "too_large"  # more bytes than allowed
     TOO_MANY_PIXELS = "too_many_pixels"
     TOO_MANY_PAGES = "too_many_pages"

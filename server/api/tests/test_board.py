@@ -5,13 +5,19 @@ from __future__ import annotations
 from datetime import datetime, timedelta
 from typing import Any
 
+from django.core.exceptions import ValidationError
+
+from assignments.printed_paper import Heading, printed_paper
 from courses.models import Enrolment
+from editions.closing import close
 from folio_core.page import WORDS, Advice
 from folios.beginning import create_folio
 from folios.lengthening import lengthen
 from folios.models import Folio
 from pages.models import Page
 from testing.desk import NOW, DeskTestCase, picture
+
+PDF = printed_paper(Heading("A", "B", "C", []), {"1": "Find it."}, {"1": 1}, "D")
 
 
 class TheBoard(DeskTestCase):
@@ -186,3 +192,55 @@ class TheReceiptSays(DeskTestCase):
     def test_that_an_edition_that_was_never_made_is_not_there(self) -> None:
         self.assertEqual(self.as_(self.ilse).get(f"/api/folios/{self.folio.pk}/editions/1").status_code, 404)
         self.assertFalse(Folio.objects.get(pk=self.folio.pk).editions.exists())
+
+
+class WordsOfHonour(DeskTestCase):
+    WORDS = "I wrote this alone."
+
+    def setUp(self) -> None:
+        super().setUp()
+        self.send(picture())
+        type(self.work).objects.filter(pk=self.work.pk).update(honour=self.WORDS)
+
+    def receipt(self, number: int = 1) -> Any:
+        return self.ask("get", f"folios/{self.folio.pk}/editions/{number}", by=self.ilse).json()
+
+    def test_who_hands_in_confirms_the_words_that_were_shown_and_the_signed_receipt_says_so(self) -> None:
+        self.assertEqual(self.ask("get", f"folios/{self.folio.pk}", by=self.ilse).json()["honour"], self.WORDS)
+        for shown in ("", "I wrote most of this alone."):
+            answer = self.hand_in(confirmed=shown)
+            self.assertEqual((answer.status_code, answer.json()["code"]), (409, "honour"))
+        self.assertEqual(self.hand_in(confirmed=self.WORDS).status_code, 200)
+        type(self.work).objects.filter(pk=self.work.pk).update(honour="Something else.")
+        self.work_off_jobs()
+        told = self.receipt()
+        self.assertEqual((told["honour"], told["honour_confirmed"]), (self.WORDS, True))
+        signed = self.ask("get", f"folios/{self.folio.pk}/editions/1/receipt.json", by=self.ilse).json()
+        self.assertEqual(signed["statement"]["manifest"]["honour"], self.WORDS)
+        read = self.ask("get", f"folios/{self.folio.pk}/editions/1/reading").json()
+        self.assertEqual(read["honour"], self.WORDS)
+
+    def test_what_the_close_hands_in_is_not_confirmed(self) -> None:
+        close(self.folio.pk, now=NOW + timedelta(days=2))
+        told = self.receipt()
+        self.assertEqual((told["automatic"], told["honour"], told["honour_confirmed"]), (True, self.WORDS, False))
+
+
+class KindsOfPages(DeskTestCase):
+    def test_a_file_of_a_kind_that_is_not_taken_is_refused_with_what_to_do(self) -> None:
+        wanted = {"pictures": (PDF, "no PDF"), "pdf": (picture(), "no pictures")}
+        for kinds, (file, words) in wanted.items():
+            type(self.work).objects.filter(pk=self.work.pk).update(page_kinds=kinds)
+            answer = self.send(file)
+            self.assertEqual((answer.status_code, answer.json()["code"]), (422, "kind_not_taken"))
+            self.assertIn(words, answer.json()["message"])
+        self.assertEqual(Page.objects.count(), 0)
+        self.assertEqual(self.send(PDF).status_code, 200)
+
+    def test_once_begun_more_kinds_can_be_taken_and_none_less(self) -> None:
+        self.work.page_kinds = "pictures"
+        with self.assertRaisesMessage(ValidationError, "Students have begun"):
+            self.work.full_clean(exclude=["question_paper"])
+        type(self.work).objects.filter(pk=self.work.pk).update(page_kinds="pdf")
+        self.work.page_kinds = "any"
+        self.work.full_clean(exclude=["question_paper"])

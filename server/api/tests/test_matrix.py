@@ -83,6 +83,8 @@ WHO = {
     "GET /api/assignments/{assignment_id}/question-map": STAFF,
     "PUT /api/assignments/{assignment_id}/question-map": STAFF,
     "POST /api/assignments/{assignment_id}/question-map/consequences": STAFF,
+    "GET /api/assignments/{assignment_id}/markers": STAFF,
+    "PUT /api/assignments/{assignment_id}/markers/{line_id}": STAFF,
     "GET /api/courses": SIGNED_IN,
     "POST /api/courses": TEACHES,
     "GET /api/courses/{course_id}": COURSE,

@@ -85,7 +85,7 @@ class InTheAdmin(TestCase):
             "handover_minutes": 15,
             "placing_minutes": 0,
         }
-        fields |= {"placing_minutes": 0, "pledge_minutes": 10, "offers_rehearsal": "on"} | formset("personal_terms", [])
+        fields |= {"page_kinds": "any", "pledge_minutes": 10, "offers_rehearsal": "on"} | formset("personal_terms", [])
         return fields | moments | more
 
     def test_an_assignment_with_its_paper_and_question_map(self) -> None:

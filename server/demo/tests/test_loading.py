@@ -77,7 +77,7 @@ class Loading(TestCase):
         self.assertTrue(loading.loaded())
         self.assertEqual(set(assignments), {work.key for work in scenario.WORKS})
         everybody = {person.email for roster in scenario.ROSTERS.values() for person in roster}
-        self.assertEqual(User.objects.count(), len(everybody) + 2)
+        self.assertEqual(User.objects.count(), len(everybody) + 3)  # with who teaches, marks and administers
         self.assertEqual([len(roster) for roster in scenario.ROSTERS.values()], [12, 60])
         for assignment in Assignment.objects.all():
             assignment.full_clean()

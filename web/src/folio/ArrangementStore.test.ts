@@ -235,7 +235,7 @@ describe("news of the server", () => {
 
   test("of the same version tell what an edition has changed about it", () => {
     const { server, store } = board();
-    const changed = { edition: 1, what: ["1 page added"], by_itself: [], left_out: [], ends: "2026-11-02T17:00:00Z" };
+    const changed = { edition: 1, what: ["1 page added"], by_itself: [], left_out: [], ends: "2026-11-02T17:00:00Z", honour: "" };
     store.hear({ ...server.state, changed });
     expect(store.shown().changed).toEqual(changed);
     store.hear({ ...server.state, changed: null });

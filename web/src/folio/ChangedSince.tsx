@@ -19,14 +19,15 @@ interface ChangedSinceProps {
 /** The board differs from what was handed in: what, what becomes of it by itself, and the way to hand it in now. */
 export function ChangedSince({ folioId, changed, timeZone, whole = false }: ChangedSinceProps) {
   const [told, setTold] = useState(whole);
-  const handIn = useHandIn(folioId, changed.edition);
+  const handIn = useHandIn(folioId, changed.edition, changed.honour);
   return (
     <section className={whole ? "changed-since changed-since-whole" : "changed-since"} aria-label="Not handed in yet">
       <strong className="red" role="status">
         Changed since edition {changed.edition}, not handed in
       </strong>
+      {changed.honour && <span className="changed-since-honour">You confirm again: “{changed.honour}”</span>}
       <Button small first={whole} busy={handIn.isPending} onClick={() => handIn.mutate()}>
-        Hand in again
+        {changed.honour ? "Confirm and hand in again" : "Hand in again"}
       </Button>
       {!whole && (
         <button type="button" className="plain" aria-expanded={told} onClick={() => setTold(!told)}>

@@ -4,15 +4,22 @@ import { answer, api } from "../shared/api/client";
 import { queryKeys } from "../shared/queryKeys";
 import { savedBoard } from "./ArrangementStore";
 
-/** Hands the folio in as it is on the board, and shows the receipt. `newest`: the edition that is known of, or 0. */
-export function useHandIn(folioId: number, newest: number) {
+/**
+ * Hands the folio in as it is on the board, and shows the receipt. `newest`: the edition that is known of, or 0;
+ * `confirmed`: the words of honour that stand beside the button.
+ */
+export function useHandIn(folioId: number, newest: number, confirmed: string) {
   const navigate = useNavigate();
   const queries = useQueryClient();
   return useMutation({
     mutationFn: async () => {
       await savedBoard(folioId); // a word to the reader that was typed last goes along
       const path = { folio_id: folioId };
-      return answer(api.POST("/api/folios/{folio_id}/hand-in", { params: { path }, body: { seen_edition: newest } }));
+      return answer(api.POST("/api/folios/{folio_id}/hand-in", { params: { path }, body: { seen_edition: newest, confirmed } }));
+    },
+    onError: () => {
+      void queries.invalidateQueries({ queryKey: queryKeys.board(folioId) });
+      void queries.invalidateQueries({ queryKey: queryKeys.receipt(folioId, newest) });
     },
     onSuccess: async (edition) => {
       await queries.invalidateQueries({ queryKey: queryKeys.myFolios });

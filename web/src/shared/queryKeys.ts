@@ -27,6 +27,7 @@ export const queryKeys = {
   course: (courseId: number) => ["course", courseId],
   people: (courseId: number) => ["people", courseId],
   settingUp: (assignmentId: number) => ["setting-up", assignmentId],
+  markers: (assignmentId: number) => ["markers", assignmentId],
   proposal: (assignmentId: number) => ["proposal", assignmentId],
   sitting: (assignmentId: number) => ["sitting", assignmentId],
   shared: ["shared"],

@@ -27,6 +27,7 @@ class Command(BaseCommand):
             (scenario.ILSE, "student, with work to do"),
             (scenario.TOBIN, "student, handed in"),
             (scenario.INSTRUCTOR, "instructor"),
+            (scenario.MARKER, "marker"),
             (scenario.ADMINISTRATOR, "administrator, also at /admin/"),
         )
         self.stdout.write(f"\nInked Folio is ready at  {address}\n\nSign in with the password  {scenario.PASSWORD}  as")

@@ -22,6 +22,7 @@ import { contradictions } from "../../folio/ordering";
 import { ShownPage } from "./page/PagePanel";
 import { PhonePad } from "./phone/PhonePad";
 import { PhonePage } from "./phone/PhonePage";
+import type { PageKinds } from "./accepted";
 import { ChooseFiles } from "./strip/ChooseFiles";
 import { SidesCount } from "./strip/SidesCount";
 import { useActions } from "./useActions";
@@ -163,7 +164,7 @@ function LoadedBoard({ board }: { board: BoardData }) {
             }}
           />
         </div>
-        {pages.length + coming.length === 0 && open && <Empty timed={board.window.timed} onAdd={add} />}
+        {pages.length + coming.length === 0 && open && <Empty timed={board.window.timed} kinds={board.limits.kinds} onAdd={add} />}
         {small ? (
           <PhonePage
             {...{ board, pages, coming, arrangement, actions, at, open, placing, add, takeAgain }}
@@ -333,18 +334,22 @@ function WithoutNetwork({ at, zone }: { at: string; zone: string }) {
 }
 
 /** What to do, while there is nothing to look at. */
-function Empty({ timed, onAdd }: { timed: boolean; onAdd: (files: File[]) => void }) {
+function Empty({ timed, kinds, onAdd }: { timed: boolean; kinds: PageKinds; onAdd: (files: File[]) => void }) {
   return (
     <section className="board-empty">
       {/* The whole field opens the chooser: the button's own label is stretched over it. */}
-      <ChooseFiles className="board-empty-add" label="Files to lay here" onFiles={onAdd}>
+      <ChooseFiles className="board-empty-add" label="Files to lay here" kinds={kinds} onFiles={onAdd}>
         <h2>Lay your pages here</h2>
       </ChooseFiles>
-      <p>
-        {timed && "Write first; the clock above shows how long. Then photograph"}
-        {!timed && "Photograph"} each sheet from straight above and drop all the pictures anywhere on this screen at once.
-        JPEG, PNG, HEIC, AVIF, WebP, TIFF and PDF are fine.
-      </p>
+      {kinds === "pdf" ? (
+        <p>{timed && "Write first; the clock above shows how long. Then"} {timed ? "drop" : "Drop"} your PDF anywhere on this screen.</p>
+      ) : (
+        <p>
+          {timed && "Write first; the clock above shows how long. Then photograph"}
+          {!timed && "Photograph"} each sheet from straight above and drop all the pictures anywhere on this screen at once.
+          JPEG, PNG, HEIC, AVIF, WebP{kinds === "any" ? ", TIFF and PDF" : " and TIFF"} are fine.
+        </p>
+      )}
       <p className="soft">Each page says when it is safe on the server. Order and questions can be set at any time.</p>
     </section>
   );

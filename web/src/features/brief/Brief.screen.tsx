@@ -21,6 +21,11 @@ import { queryKeys } from "../../shared/queryKeys";
 
 type BriefData = Schemas["BriefOut"];
 
+const KIND_WORDS = {
+  pictures: "Pages are photographs or other pictures here; a PDF is not taken.",
+  pdf: "Pages come as PDF here; a photograph is not taken.",
+};
+
 export default function Brief() {
   const assignmentId = Number(useParams().assignmentId);
   const brief = useQuery({
@@ -74,6 +79,13 @@ function BriefSheet({ brief }: { brief: BriefData }) {
         )}
         {brief.is_student && !brief.is_rehearsal && brief.folio_id === null && <GetReady brief={brief} />}
         <PaperRules rules={brief.paper_rules} />
+        {brief.page_kinds !== "any" && <p>{KIND_WORDS[brief.page_kinds]}</p>}
+        {brief.honour && (
+          <section>
+            <h2>By handing in you confirm</h2>
+            <blockquote className="brief-honour">{brief.honour}</blockquote>
+          </section>
+        )}
         {brief.given_out && <QuestionMap questions={brief.questions} />}
       </div>
       <aside>

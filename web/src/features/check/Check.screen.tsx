@@ -167,7 +167,7 @@ function Finding({ term, to, alarm = false, children }: FindingProps) {
 function HandIn({ board, empty, coming }: { board: BoardData; empty: boolean; coming: number }) {
   const { arrangement, saving, changed, store } = useArrangement(board);
   const newest = board.editions[0]?.number ?? 0;
-  const handIn = useHandIn(board.id, newest);
+  const handIn = useHandIn(board.id, newest, board.honour);
   const [asking, setAsking] = useState(false);
   const same = newest > 0 && changed === null && saving === "saved";
   const open = mayPlace(board.window.phase);
@@ -200,13 +200,19 @@ function HandIn({ board, empty, coming }: { board: BoardData; empty: boolean; co
         </p>
       )}
       {handIn.error && <Trouble error={handIn.error} />}
+      {board.honour && open && (
+        <div className="check-honour">
+          <p className="soft" id="honour">By handing in you confirm:</p>
+          <blockquote>{board.honour}</blockquote>
+        </div>
+      )}
       <p className="check-buttons">
         <Button first disabled={!open || empty} busy={handIn.isPending} onClick={() => (same ? setAsking(true) : handIn.mutate())}>
-          Hand in
+          {board.honour ? "Confirm and hand in" : "Hand in"}
         </Button>
         {coming > 0 && open && (
           <Button busy={waits} onClick={() => setWaits(true)}>
-            Hand in when all are safe
+            {board.honour ? "Confirm, hand in when all are safe" : "Hand in when all are safe"}
           </Button>
         )}
         <Link to={`/folios/${board.id}`}>Back to the board</Link>

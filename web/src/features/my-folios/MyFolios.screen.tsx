@@ -3,6 +3,7 @@ import { answer, api, type Schemas } from "../../shared/api/client";
 import { Masthead } from "../../shared/ui/Masthead";
 import { correctClock, useNow, zoneOffset } from "../../shared/time";
 import { Trouble } from "../../shared/ui/Trouble";
+import { ToRead } from "./ToRead";
 import { Teaching, useCourses } from "./Teaching";
 import { endOf, TimeLine } from "./TimeLine";
 import "./MyFolios.css";
@@ -30,7 +31,8 @@ export default function MyFolios() {
         {folios.data && folios.data.folios.length > 0 && <ToHandIn work={folios.data.folios} />}
         {folios.data && folios.data.folios.length > 0 && <CalendarFeed />}
         {folios.data && teaches && <Teaching teaching={folios.data.teaching} courses={courses.data} />}
-        {folios.data && folios.data.folios.length === 0 && !teaches && (
+        {folios.data && folios.data.to_read.length > 0 && <ToRead work={folios.data.to_read} />}
+        {folios.data && folios.data.folios.length === 0 && folios.data.to_read.length === 0 && !teaches && (
           <p>You are on no course's roster yet. Ask your instructor to add this mail address.</p>
         )}
       </main>

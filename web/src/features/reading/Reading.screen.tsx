@@ -38,15 +38,18 @@ export default function Reading() {
               no. {data.student_number} · edition {data.edition}
               {data.handed_in_at && ` · handed in ${dayAndTime(data.handed_in_at, data.assignment.time_zone)}`}
             </span>
-            <a href={`/api/folios/${folioId}/editions/${number}/bound.pdf`} download>
-              Bound PDF
-            </a>
+            {data.whole && (
+              <a href={`/api/folios/${folioId}/editions/${number}/bound.pdf`} download>
+                Bound PDF
+              </a>
+            )}
             <nav aria-label="Folios">
               {before && <Link to={`/reading/${assignmentId}/${before.folio_id}/${before.edition}`}>← {before.student}</Link>}
               <Link to={`/reading/${assignmentId}`}>All folios</Link>
               {after && <Link to={`/reading/${assignmentId}/${after.folio_id}/${after.edition}`}>{after.student} →</Link>}
             </nav>
           </div>
+          {data.honour && <p className="reading-comment">Confirmed by handing in: “{data.honour}”</p>}
           {data.comment && <p className="reading-comment">“{data.comment}”</p>}
           <main>
             <Reader key={`${folioId}-${number}`} folio={data} />

@@ -71,6 +71,11 @@ function Proof({ receipt }: { receipt: ReceiptData }) {
           <Fact term="Pages">{receipt.page_count}</Fact>
           <Fact term="Open questions">{receipt.open_labels.join(", ") || "none"}</Fact>
           {receipt.left_blank.length > 0 && <Fact term="Left blank">{receipt.left_blank.join(", ")}</Fact>}
+          {receipt.honour && (
+            <Fact term="Words of honour">
+              “{receipt.honour}” {receipt.honour_confirmed ? "confirmed by handing in" : "not confirmed: handed in by itself"}
+            </Fact>
+          )}
           {receipt.comment && <Fact term="Your word to the reader">{receipt.comment}</Fact>}
           {receipt.not_delivered.length > 0 && (
             <Fact term="Promised and not delivered">

@@ -123,6 +123,31 @@ export function Fields({ work }: { work: Schemas["SettingUpOut"] }) {
           onChange={(rules) => change({ paper_rules: rules })}
         />
       </Form.Item>
+      <Form.Item label="Pages are" htmlFor="page_kinds" {...wrong("page_kinds")}>
+        <Radio.Group
+          id="page_kinds"
+          value={fields.page_kinds}
+          options={[
+            { value: "any", label: "photographs, scans or PDF" },
+            { value: "pictures", label: "pictures only" },
+            { value: "pdf", label: "PDF only" },
+          ]}
+          onChange={(event) => change({ page_kinds: event.target.value as Schemas["LimitsOut"]["kinds"] })}
+        />
+      </Form.Item>
+      {item(
+        "honour",
+        "Words of honour, confirmed by handing in",
+        <Input.TextArea
+          id="honour"
+          rows={2}
+          maxLength={2000}
+          placeholder="None. For example: I wrote this alone, with nothing but the formula sheet."
+          value={fields.honour}
+          onChange={(event) => change({ honour: event.target.value })}
+        />,
+        "They stand beside the button, and the receipt says who confirmed what.",
+      )}
       {words("instructions_before", "Instructions, seen before it is begun", "What to bring, what is allowed.")}
       {words("instructions", timed ? "Instructions, seen once begun" : "Instructions")}
       {asking && (

@@ -6,6 +6,7 @@ import { Themed } from "../../shared/ui/Themed";
 import { Trouble } from "../../shared/ui/Trouble";
 import { Fields } from "./Fields";
 import { GiveOut } from "./GiveOut";
+import { Markers } from "./Markers";
 import { MapSection } from "./MapSection";
 import { FilesBeside, PaperBox } from "./PaperBox";
 import "./SettingUp.css";
@@ -36,6 +37,7 @@ export default function SettingUp() {
                 <PaperBox work={data} />
                 <FilesBeside work={data} />
                 {data.whole_work ? <p className="soft">Whole work: nothing is placed.</p> : <MapSection assignmentId={assignmentId} />}
+                <Markers assignmentId={assignmentId} courseId={data.course_id} />
               </section>
               <section aria-labelledby="rules">
                 <h2 id="rules">Title, time and words</h2>

@@ -25,6 +25,8 @@ const EVERY: Record<Name, true> = {
   asks_rehearsal: true,
   whole_work: true,
   paper_rules: true,
+  page_kinds: true,
+  honour: true,
 };
 const NAMES = Object.keys(EVERY) as Name[];
 const TYPING_MS = 700;

@@ -28,16 +28,25 @@ export default function FolioList() {
         {data && (
           <>
             <h1>
-              {data.folios.filter((one) => one.edition !== null).length} of {count(data.folios.length, "student")} handed
-              in
+              {data.instructs
+                ? `${data.folios.filter((one) => one.edition !== null).length} of ${count(data.folios.length, "student")} handed in`
+                : `${count(data.folios.length, "folio")} to read`}
             </h1>
             <p className="soft">
-              Due {dayAndTime(data.due, data.assignment.time_zone)} · <Link to={`/question-maps/${assignmentId}`}>Question map</Link>
+              {data.questions && <strong>You read {data.questions.join(", ")} · </strong>}
+              Due {dayAndTime(data.due, data.assignment.time_zone)}
+              {data.instructs && (
+                <>
+                  {" "}
+                  · <Link to={`/question-maps/${assignmentId}`}>Question map</Link>
+                </>
+              )}
             </p>
             <HeldUp assignmentId={assignmentId} people={data.held_up} />
-            {data.assignment.writing_minutes !== null && <GiveTime assignmentId={assignmentId} running={data.running} />}
+            {data.instructs && data.assignment.writing_minutes !== null && <GiveTime assignmentId={assignmentId} running={data.running} />}
             <Lines
               asksRehearsal={data.asks_rehearsal}
+              instructs={data.instructs}
               lines={data.folios}
               assignmentId={assignmentId}
               zone={data.assignment.time_zone}
@@ -85,9 +94,10 @@ interface LinesProps {
   zone: string;
   timed: boolean;
   asksRehearsal: boolean;
+  instructs: boolean;
 }
 
-function Lines({ lines, assignmentId, zone, timed, asksRehearsal }: LinesProps) {
+function Lines({ lines, assignmentId, zone, timed, asksRehearsal, instructs }: LinesProps) {
   return (
     <Table
       className="folio-list"
@@ -118,10 +128,14 @@ function Lines({ lines, assignmentId, zone, timed, asksRehearsal }: LinesProps) 
         ...(asksRehearsal
           ? [{ title: "Rehearsed", sorter: (a: Line, b: Line) => (a.rehearsed?.at ?? "~").localeCompare(b.rehearsed?.at ?? "~"), render: (_: unknown, one: Line) => <Rehearsed line={one} zone={zone} /> }]
           : []),
-        {
-          title: timed ? "Sitting" : "What happened",
-          render: (_, one) => <Sitting line={one} assignmentId={assignmentId} zone={zone} timed={timed} />,
-        },
+        ...(instructs
+          ? [
+              {
+                title: timed ? "Sitting" : "What happened",
+                render: (_: unknown, one: Line) => <Sitting line={one} assignmentId={assignmentId} zone={zone} timed={timed} />,
+              },
+            ]
+          : []),
       ]}
     />
   );
@@ -146,7 +160,7 @@ function HandedIn({ line, zone }: { line: Line; zone: string }) {
 }
 
 /** What runs and until when, five more minutes for one, and the record of what happened. */
-function Sitting({ line, assignmentId, zone, timed }: Omit<LinesProps, "lines" | "asksRehearsal"> & { line: Line }) {
+function Sitting({ line, assignmentId, zone, timed }: Omit<LinesProps, "lines" | "asksRehearsal" | "instructs"> & { line: Line }) {
   const give = useGivingTime(assignmentId);
   if (line.folio_id === null) return null;
   const folioId = line.folio_id;

@@ -310,7 +310,7 @@ export interface paths {
         };
         /**
          * Folio List
-         * @description Every student of the course, with the newest edition.
+         * @description Every student of the course, with the newest edition; for a marker what is handed in and theirs to read.
          */
         get: operations["api_staff_folio_list"];
         put?: never;
@@ -369,6 +369,43 @@ export interface paths {
          * @description Give minutes to one running sitting, or to all; the students see it at once.
          */
         post: operations["api_staff_post_lengthen"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/assignments/{assignment_id}/markers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Markers */
+        get: operations["api_markers_markers"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/assignments/{assignment_id}/markers/{line_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Share
+         * @description What one marker, a line of the roster, reads of it from now on.
+         */
+        put: operations["api_markers_put_share"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1404,7 +1441,11 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Edition Reading */
+        /**
+         * Edition Reading
+         * @description For its student and its instructors whole. A marker of some questions gets these, with the pages they lie on and
+         *     the pages that are placed nowhere.
+         */
         get: operations["api_reading_edition_reading"];
         put?: never;
         post?: never;
@@ -2094,6 +2135,8 @@ export interface components {
             editions: components["schemas"]["EditionLine"][];
             /** Events */
             events: components["schemas"]["RecordedEvent"][];
+            /** Honour */
+            honour: string;
             /** Id */
             id: number;
             limits: components["schemas"]["LimitsOut"];
@@ -2148,6 +2191,8 @@ export interface components {
             given_out: boolean;
             /** Has Paper */
             has_paper: boolean;
+            /** Honour */
+            honour: string;
             /** Instructions */
             instructions: string;
             /** Instructions Before */
@@ -2161,6 +2206,7 @@ export interface components {
              * Format: date-time
              */
             now: string;
+            page_kinds: components["schemas"]["PageKinds"];
             /** Paper Rules */
             paper_rules: components["schemas"]["PaperRule"][];
             /** Points */
@@ -2255,7 +2301,7 @@ export interface components {
         /**
          * ChangedOut
          * @description How the board differs from the newest edition, in short words. ``by_itself``: what of it is handed in at the
-         *     latest at ``ends``; ``left_out``: what counts only when it is handed in.
+         *     latest at ``ends``; ``left_out``: what counts only when it is handed in. ``honour``: what that confirms.
          */
         ChangedOut: {
             /** By Itself */
@@ -2267,6 +2313,8 @@ export interface components {
              * Format: date-time
              */
             ends: string;
+            /** Honour */
+            honour: string;
             /** Left Out */
             left_out: string[];
             /** What */
@@ -2653,7 +2701,9 @@ export interface components {
         };
         /**
          * FolioListOut
-         * @description ``running``: how many sittings run just now, which an instructor may lengthen.
+         * @description ``running``: how many sittings run just now, which an instructor may lengthen. ``instructs``: else it is a
+         *     marker's list, of what is handed in and read by them; ``questions``: the labels of those that are read, where not
+         *     all of them are.
          */
         FolioListOut: {
             /** Asks Rehearsal */
@@ -2668,11 +2718,15 @@ export interface components {
             folios: components["schemas"]["FolioLine"][];
             /** Held Up */
             held_up: components["schemas"]["HeldUp"][];
+            /** Instructs */
+            instructs: boolean;
             /**
              * Now
              * Format: date-time
              */
             now: string;
+            /** Questions */
+            questions: string[] | null;
             /** Running */
             running: number;
         };
@@ -2726,8 +2780,16 @@ export interface components {
             /** At */
             at?: string | null;
         };
-        /** HandInIn */
+        /**
+         * HandInIn
+         * @description ``confirmed``: the words of honour as they were shown beside the button.
+         */
         HandInIn: {
+            /**
+             * Confirmed
+             * @default
+             */
+            confirmed: string;
             /**
              * Seen Edition
              * @default 0
@@ -2908,6 +2970,7 @@ export interface components {
         LimitsOut: {
             /** File Bytes */
             file_bytes: number;
+            kinds: components["schemas"]["PageKinds"];
             /** Pages */
             pages: number;
         };
@@ -3026,6 +3089,46 @@ export interface components {
             /** Title */
             title: string;
         };
+        /** MarkerOut */
+        MarkerOut: {
+            /** Email */
+            email: string;
+            /** Line Id */
+            line_id: number;
+            /** Name */
+            name: string;
+            /**
+             * Questions
+             * @default []
+             */
+            questions: number[];
+            /** Reads */
+            reads: boolean;
+            /**
+             * Sections
+             * @default []
+             */
+            sections: number[];
+            /**
+             * Students
+             * @default []
+             */
+            students: number[];
+        };
+        /**
+         * MarkersOut
+         * @description ``questions``, ``sections`` and ``students``: what there is to choose from.
+         */
+        MarkersOut: {
+            /** Markers */
+            markers: components["schemas"]["MarkerOut"][];
+            /** Questions */
+            questions: components["schemas"]["NamedOut"][];
+            /** Sections */
+            sections: components["schemas"]["NamedOut"][];
+            /** Students */
+            students: components["schemas"]["NamedOut"][];
+        };
         /** Me */
         Me: {
             /** Administers */
@@ -3078,6 +3181,15 @@ export interface components {
             teaches: boolean;
             /** Teaching */
             teaching: components["schemas"]["TaughtOut"][];
+            /** To Read */
+            to_read: components["schemas"]["ToReadOut"][];
+        };
+        /** NamedOut */
+        NamedOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
         };
         /**
          * Need
@@ -3184,6 +3296,12 @@ export interface components {
             /** Seconds A Page */
             seconds_a_page: number;
         };
+        /**
+         * PageKinds
+         * @description Which files may become pages.
+         * @enum {string}
+         */
+        PageKinds: "any" | "pictures" | "pdf";
         /** PageOut */
         PageOut: {
             /** Advice */
@@ -3598,6 +3716,7 @@ export interface components {
         /**
          * ReadingOut
          * @description A folio to leaf through by question: an edition, or the draft as it would be bound. Spots count pages from 1.
+         *     ``whole``: else only some of its questions are read. ``honour``: the words that the student confirmed.
          */
         ReadingOut: {
             assignment: components["schemas"]["AssignmentOut"];
@@ -3609,6 +3728,8 @@ export interface components {
             folio_id: number;
             /** Handed In At */
             handed_in_at: string | null;
+            /** Honour */
+            honour: string;
             /** Pages */
             pages: components["schemas"]["ReadingPage"][];
             /** Questions */
@@ -3617,6 +3738,8 @@ export interface components {
             student: string;
             /** Student Number */
             student_number: string;
+            /** Whole */
+            whole: boolean;
         };
         /** ReadingPage */
         ReadingPage: {
@@ -3688,6 +3811,10 @@ export interface components {
              * Format: date-time
              */
             handed_in_at: string;
+            /** Honour */
+            honour: string;
+            /** Honour Confirmed */
+            honour_confirmed: boolean;
             /** Late Seconds */
             late_seconds: number;
             /** Left Blank */
@@ -3980,6 +4107,11 @@ export interface components {
             /** Handover Minutes */
             handover_minutes: number;
             /**
+             * Honour
+             * @default
+             */
+            honour: string;
+            /**
              * Instructions
              * @default
              */
@@ -3995,6 +4127,8 @@ export interface components {
             offers_rehearsal: boolean;
             /** Opens */
             opens: string;
+            /** @default any */
+            page_kinds: components["schemas"]["PageKinds"];
             /** Paper Rules */
             paper_rules: components["schemas"]["PaperRule"][];
             /** Placing Minutes */
@@ -4040,6 +4174,11 @@ export interface components {
             /** Handover Minutes */
             handover_minutes: number;
             /**
+             * Honour
+             * @default
+             */
+            honour: string;
+            /**
              * Instructions
              * @default
              */
@@ -4069,6 +4208,8 @@ export interface components {
              * Format: date-time
              */
             opens_at: string;
+            /** @default any */
+            page_kinds: components["schemas"]["PageKinds"];
             paper: components["schemas"]["PaperFileOut"] | null;
             /** Paper Rules */
             paper_rules: components["schemas"]["PaperRule"][];
@@ -4088,6 +4229,30 @@ export interface components {
             whole_work: boolean;
             /** Writing Minutes */
             writing_minutes: number | null;
+        };
+        /**
+         * ShareIn
+         * @description No questions are all of them; no sections and no students are everybody's. Questions and sections by their ids,
+         *     students by that of the person.
+         */
+        ShareIn: {
+            /**
+             * Questions
+             * @default []
+             */
+            questions: number[];
+            /** Reads */
+            reads: boolean;
+            /**
+             * Sections
+             * @default []
+             */
+            sections: number[];
+            /**
+             * Students
+             * @default []
+             */
+            students: number[];
         };
         /**
          * SignInWays
@@ -4315,6 +4480,20 @@ export interface components {
             width: number;
         };
         /**
+         * ToReadOut
+         * @description An assignment that one reads as a marker. ``handed_in``: of how many students, as far as one reads them.
+         */
+        ToReadOut: {
+            assignment: components["schemas"]["AssignmentOut"];
+            /**
+             * Due
+             * Format: date-time
+             */
+            due: string;
+            /** Handed In */
+            handed_in: number;
+        };
+        /**
          * Told
          * @description A word of the course's staff to the student, shown on the board.
          */
@@ -4338,7 +4517,7 @@ export interface components {
          * Trouble
          * @enum {string}
          */
-        Trouble: "empty" | "wrong_kind" | "too_large" | "too_many_pixels" | "too_many_pages" | "truncated" | "encrypted" | "took_too_long" | "too_much_memory" | "decoder_died" | "machine_busy";
+        Trouble: "empty" | "wrong_kind" | "kind_not_taken" | "too_large" | "too_many_pixels" | "too_many_pages" | "truncated" | "encrypted" | "took_too_long" | "too_much_memory" | "decoder_died" | "machine_busy";
         /**
          * TypedEntry
          * @description ``group``: its place among ``groups``.
@@ -5253,6 +5432,82 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_markers_markers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                assignment_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MarkersOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_markers_put_share: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                assignment_id: number;
+                line_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShareIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MarkersOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7636,6 +7891,15 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };

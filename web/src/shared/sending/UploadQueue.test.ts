@@ -7,7 +7,7 @@ import type { Pledged } from "./pledge";
 import type { Outcome } from "./outcome";
 import { onTheWay, UploadQueue } from "./UploadQueue";
 
-const LIMITS = { file_bytes: 100, pages: 10 };
+const LIMITS = { file_bytes: 100, pages: 10, kinds: "any" as const };
 const ILSE = "ilse@kestrelpoint.example";
 const keeper = new BrowserKeeper();
 const AT = "2026-11-24T15:59:41Z";

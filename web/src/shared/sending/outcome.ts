@@ -42,6 +42,7 @@ export function about(kept: Kept, seconds: number | null): Record<string, string
 const FINAL = new Set([
   "empty",
   "wrong_kind",
+  "kind_not_taken",
   "too_large",
   "too_many_pixels",
   "too_many_pages",

@@ -1,4 +1,5 @@
 import { useRef } from "react";
+import type { PageKinds } from "../accepted";
 import { ChooseFiles } from "../strip/ChooseFiles";
 
 interface CameraButtonProps {
@@ -25,9 +26,9 @@ export function CameraButton({ first, add }: CameraButtonProps) {
   );
 }
 
-export function FilesButton({ add }: { add: (files: File[]) => void }) {
+export function FilesButton({ kinds, add }: { kinds: PageKinds; add: (files: File[]) => void }) {
   return (
-    <ChooseFiles className="plain" onFiles={add}>
+    <ChooseFiles className="plain" kinds={kinds} onFiles={add}>
       Add pages
     </ChooseFiles>
   );

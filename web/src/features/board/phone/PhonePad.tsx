@@ -24,7 +24,7 @@ export function PhonePad({ board, pages, arrangement, actions, at, open, placing
         <button type="button" className="phone-turn" disabled={at === pages.length - 1} onClick={() => actions.walk(at + 1)}>
           Next →
         </button>
-        {open && <CameraButton first={false} add={add} />}
+        {open && board.limits.kinds !== "pdf" && <CameraButton first={false} add={add} />}
       </div>
       {line}
       <LabelPad

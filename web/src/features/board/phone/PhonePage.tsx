@@ -90,9 +90,9 @@ export function PhonePage(props: Props) {
       )}
       {open && (
         <p className="phone-add">
-          {pages.length === 0 && <CameraButton first add={props.add} />}
-          <FilesButton add={props.add} />
-          {props.onCamera && (
+          {pages.length === 0 && board.limits.kinds !== "pdf" && <CameraButton first add={props.add} />}
+          <FilesButton kinds={board.limits.kinds} add={props.add} />
+          {props.onCamera && board.limits.kinds !== "pdf" && (
             <button type="button" className="plain" onClick={props.onCamera}>
               Photograph by phone
             </button>

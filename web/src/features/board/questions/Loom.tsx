@@ -52,6 +52,7 @@ export function Loom(props: Props) {
             mayAdd={props.open}
             mayPlace={props.placing}
             width={width}
+            kinds={board.limits.kinds}
             onAdd={props.add}
             onKey={props.toLine}
             onOrder={props.onOrder}

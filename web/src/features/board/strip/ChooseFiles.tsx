@@ -1,17 +1,18 @@
 import { type KeyboardEvent, type ReactNode, useRef } from "react";
-import { ACCEPTED } from "../accepted";
+import { ACCEPTED, type PageKinds } from "../accepted";
 
 interface Props {
   className: string;
   /** Of the chooser, for the ear. */
   label?: string;
+  kinds: PageKinds;
   onFiles: (files: File[]) => void;
   onKey?: (event: KeyboardEvent) => void;
   children: ReactNode;
 }
 
 /** A button that opens the chooser for files to add as pages. */
-export function ChooseFiles({ className, label = "Files to add as pages", onFiles, onKey, children }: Props) {
+export function ChooseFiles({ className, label = "Files to add as pages", kinds, onFiles, onKey, children }: Props) {
   const files = useRef<HTMLInputElement>(null);
   return (
     <>
@@ -23,7 +24,7 @@ export function ChooseFiles({ className, label = "Files to add as pages", onFile
         type="file"
         multiple
         hidden
-        accept={ACCEPTED}
+        accept={ACCEPTED[kinds]}
         aria-label={label}
         onChange={(event) => {
           onFiles([...(event.target.files ?? [])]);

@@ -1,6 +1,7 @@
 import { useId } from "react";
 import { Link } from "react-router";
 import { count } from "../../../shared/words";
+import type { PageKinds } from "../accepted";
 import { ChooseFiles } from "./ChooseFiles";
 
 interface Props {
@@ -11,6 +12,7 @@ interface Props {
   mayAdd: boolean;
   mayPlace: boolean;
   width: number;
+  kinds: PageKinds;
   onAdd: (files: File[]) => void;
   onKey: (event: React.KeyboardEvent) => void;
   onOrder: () => void;
@@ -34,11 +36,11 @@ export function StripHead(props: Props) {
       </p>
       {mayAdd ? (
         <>
-          <ChooseFiles className="button button-small strip-add" onFiles={onAdd} onKey={props.onKey}>
+          <ChooseFiles className="button button-small strip-add" kinds={props.kinds} onFiles={onAdd} onKey={props.onKey}>
             Add pages
           </ChooseFiles>
           <p className="soft strip-hint">or drop or paste them</p>
-          <p className="strip-photograph">
+          {props.kinds !== "pdf" && <p className="strip-photograph">
             Photograph{" "}
             <button type="button" className="plain" aria-label="Photograph by phone" onClick={props.onCamera}>
               by phone
@@ -47,7 +49,7 @@ export function StripHead(props: Props) {
             <button type="button" className="plain" aria-label="Photograph here" onClick={props.onHere}>
               here
             </button>
-          </p>
+          </p>}
         </>
       ) : (
         <p className="soft">Closed for pages</p>
