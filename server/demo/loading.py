@@ -178,7 +178,8 @@ def load_sitting(assignment: Assignment, works: dict[str, list[Photo]], now: dat
             ]
             pledge(folio, promises, now - timedelta(minutes=one.last_page), sides=one.pages + one.promised)
         if one.hands_in:
-            hand_in(folio, seen_edition=0, confirmed=folio.assignment.honour, now=now - timedelta(minutes=one.last_page - 1))
+            at = now - timedelta(minutes=one.last_page - 1)
+            hand_in(folio, seen_edition=0, confirmed=folio.assignment.honour, now=at)
 
 
 def _at(moment: datetime) -> datetime:
