@@ -158,6 +158,12 @@ class InPieces(DeskTestCase):
         self.assertFalse(Upload.objects.exists())
         self.assertEqual(self.bytes_on_their_way(), [])
 
+    def test_a_kind_that_this_assignment_does_not_take_is_refused_with_its_first_piece(self) -> None:
+        type(self.work).objects.filter(pk=self.work.pk).update(page_kinds="pdf")
+        data = picture() + bytes(5000)
+        answer = self.announce(data, first=data[:2000])
+        self.assertEqual((answer.status_code, answer.json()["code"]), (422, "kind_not_taken"))
+
     def test_more_bytes_than_announced_are_refused(self) -> None:
         answer = self.announce(picture()[:50], first=picture())
         self.assertEqual((answer.status_code, answer.json()["code"]), (413, "too_long"))
