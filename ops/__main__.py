@@ -66,6 +66,7 @@ def main() -> int:
     for name, text in (
         ("core", "the core's own command line: prepare, bind, verify"),
         ("bench", "measure and print figures"),
+        ("train", "train the network that reads labels: ./folio train labels"),
         ("camera", "try the phone's camera without a phone: opens its link in Chromium with photographs as a camera"),
         ("manage", "Django's command line"),
     ):
@@ -191,8 +192,22 @@ def _require_python() -> None:
         install.python_environment()
 
 
+def _train(chosen: argparse.Namespace) -> int:
+    if chosen.rest[:1] != ["labels"]:
+        raise Stop("There is one network to train: ./folio train labels")
+    fonts, python = install.hands(), install.training_environment()
+    out = CORE / "folio_core" / "reading" / "labels.onnx"
+    where = ["--fonts", str(fonts), "--shards", str(STATE / "label-shards"), "--out", str(out)]
+    environment = {**os.environ, "PYTHONPATH": str(CORE)}
+    return subprocess.run([str(python), "-m", "label_training", *where, *chosen.rest[1:]], env=environment).returncode
+
+
 def _passed_on(chosen: argparse.Namespace) -> int:
     _require_python()
+    if chosen.command == "train":
+        return _train(chosen)
+    if chosen.command == "bench" and chosen.rest[:1] == ["reading"]:
+        chosen.rest += ["--fonts", str(install.hands())]
     if chosen.command == "bench":
         install.web_packages()  # the simulated camera writes with its fonts
     if chosen.rest[:1] in (["board"], ["sitting"]):

@@ -14,7 +14,7 @@ import sys
 from collections.abc import Iterable
 from pathlib import Path
 
-from .places import LOGS, PYTHON, ROOT, STATE, VENV, WEB, Stop
+from .places import CORE, LOGS, PYTHON, ROOT, STATE, VENV, WEB, Stop
 
 POSTGRES_BIN = Path("/usr/lib/postgresql/15/bin")  # Debian 12's version
 DEBIAN_PACKAGES = {
@@ -94,6 +94,37 @@ def web_packages() -> None:
         return
     _run(["npm", "ci", "--no-audit", "--no-fund"], "installing web packages (about a minute)", WEB)
     stamp.set()
+
+
+def hands() -> Path:
+    """Handwriting fonts and real digits, which only training and measuring need. Returns where they are."""
+    _require_node()
+    packages, folder = CORE / "label_training" / "hands_packages", STATE / "hands"
+    files = [packages / "package.json", packages / "package-lock.json"]
+    stamp = _Stamp("hands", files)
+    if not stamp.fresh or not (folder / "node_modules").exists():
+        folder.mkdir(parents=True, exist_ok=True)
+        for file in files:
+            shutil.copy(file, folder)
+        _run(["npm", "ci", "--no-audit", "--no-fund"], "installing handwriting fonts", folder)
+        stamp.set()
+    return folder
+
+
+def training_environment() -> Path:
+    """Its own environment, with PyTorch; the project's packages are seen from it. Returns its Python."""
+    wanted, folder = CORE / "label_training" / "requirements.txt", STATE / "training"
+    stamp = _Stamp("training", [wanted, ROOT / "requirements.lock"])
+    python = folder / "bin" / "python"
+    if not stamp.fresh or not python.exists():
+        _run([sys.executable, "-m", "venv", str(folder)], "making an environment for training")
+        pip = [str(python), "-m", "pip", "install", "--quiet", "--disable-pip-version-check"]
+        _run([*pip, "-r", str(wanted)], "installing PyTorch (minutes)")
+        packages = next((VENV / "lib").glob("python3.*")) / "site-packages"
+        here = next((folder / "lib").glob("python3.*")) / "site-packages"
+        (here / "project.pth").write_text(f"{packages}\n")
+        stamp.set()
+    return python
 
 
 def front_end() -> None:

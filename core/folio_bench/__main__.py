@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import argparse
 
-from . import fit_sheet, image, page, question_map
+from . import fit_sheet, image, page, question_map, reading
 
 
 def main() -> None:
@@ -14,6 +14,7 @@ def main() -> None:
     image.add_command(commands)
     fit_sheet.add_command(commands)
     question_map.add_command(commands)
+    reading.add_command(commands)
     arguments = parser.parse_args()
     arguments.run(arguments)
 

@@ -112,7 +112,7 @@ def write_sheet(answers: Sequence[Answer], style: Style, seed: int, *, heading: 
         if Habit.MARGIN_NOTES in style.habits and habit.random() < 0.4:
             _write(on, habit.choice(_NOTES), (width - 52 * _MM, y - line), style.hand, round(3.8 * _MM), habit)
         y += line * 0.8
-    pixels = _paper(style, (width, height), chance)
+    pixels = paper_of(style, (width, height), chance)
     covered = np.zeros((height, width), np.float32)
     for layer, pen in zip(strokes, (style.pen, style.second_pen or style.pen), strict=True):
         ink = np.asarray(layer, np.float32) / 255
@@ -159,7 +159,8 @@ def _write(
         x += draw.textlength(word, font=font) + size * chance.uniform(0.26, 0.38)
 
 
-def _paper(style: Style, size: tuple[int, int], chance: random.Random) -> NDArray[np.float32]:
+def paper_of(style: Style, size: tuple[int, int], chance: random.Random) -> NDArray[np.float32]:
+    """Blank paper of the style, height × width × 3."""
     width, height = size
     paper = np.empty((height, width, 3), np.float32)
     paper[:] = style.paper_colour

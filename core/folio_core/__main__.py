@@ -17,8 +17,10 @@ from .binding import BoundPage, Paper, Receipt, ReceiptError, Title, bind, landi
 from .clock import ExtraTime, window
 from .page import DEFAULT_LIMITS, PageError, Prepared, count_pages, prepare, run_limited
 from .placing import Arrangement, BadArrangement, Placement
+from .placing.proposal import SAID, PageEvidence, label_chance, page_numbers, propose
 from .question_map import QuestionMapError, parse_question_map
 from .question_paper import propose_map, read_paper
+from .reading import Mark, PageReading
 from .rules_file import described, moment, read_rules
 
 
@@ -48,6 +50,15 @@ def _parser() -> argparse.ArgumentParser:
     mapping = commands.add_parser("map", help="a question paper → the question map it proposes")
     mapping.add_argument("papers", nargs="+", type=Path, metavar="PAPER.pdf")
     mapping.set_defaults(run=_map)
+
+    reading = commands.add_parser("read", help="photographs or PDFs → the labels on their pages")
+    reading.add_argument("files", nargs="+", type=Path, metavar="FILE")
+    reading.set_defaults(run=_read)
+
+    suggesting = commands.add_parser("suggest", help="files as they arrived → order, places, what is missing")
+    suggesting.add_argument("--map", required=True, metavar="MAP", help='the question map: "1a-d, 2a-e, 3"')
+    suggesting.add_argument("files", nargs="+", type=Path, metavar="FILE")
+    suggesting.set_defaults(run=_suggest)
 
     timing = commands.add_parser("clock", help="time rules → every instant of a sitting, and the phase")
     timing.add_argument("--rules", required=True, type=Path, metavar="FILE", help="see docs/core.md")
@@ -122,6 +133,64 @@ def _described(page: Prepared) -> dict[str, Any]:
         "advice": [finding.code for finding in page.advice],
         "where": {finding.code: finding.where for finding in page.advice if finding.where},
     }
+
+
+def _read(chosen: argparse.Namespace) -> int:
+    from .reading.from_files import pages_of  # its libraries are large, and only reading needs them
+
+    status = 0
+    for source in chosen.files:
+        for page in pages_of(source):
+            if page.reading is None:
+                status = 1
+                _say(source=page.source, index=page.index, error={"code": page.error[0], "message": page.error[1]})
+                continue
+            labels = [_label(mark) for mark in page.reading.marks if label_chance(mark) >= 0.5]
+            _say(source=page.source, index=page.index, labels=labels, page_numbers=page_numbers(page.reading))
+    return status
+
+
+def _label(mark: Mark) -> dict[str, Any]:
+    return {
+        "text": mark.candidates[0].text,
+        "probability": round(label_chance(mark), 4),
+        "candidates": [{"text": one.text, "probability": round(one.probability, 4)} for one in mark.candidates],
+        "box": [round(side, 4) for side in (mark.left, mark.top, mark.width, mark.height)],
+    }
+
+
+def _suggest(chosen: argparse.Namespace) -> int:
+    from .reading.from_files import pages_of
+
+    try:
+        question_map = parse_question_map(chosen.map)
+    except QuestionMapError as error:
+        raise UsageError(str(error)) from error
+    pages = [page for source in chosen.files for page in pages_of(source)]
+    errors = [
+        {"source": page.source, "index": page.index, "code": page.error[0], "message": page.error[1]}
+        for page in pages
+        if page.reading is None
+    ]
+    # A page that cannot be opened keeps its place in the order: its neighbours are told of by their own.
+    made = propose([PageEvidence(page.reading or PageReading(lines=9)) for page in pages], question_map)
+    placements: dict[str, list[int]] = {}
+    shares: dict[str, list[float]] = {}
+    for one in made.places:
+        if one.confidence >= SAID:
+            placements.setdefault(one.question, []).append(one.page)
+            shares.setdefault(one.question, []).append(one.confidence)
+    missing = {label: share for label, share in made.missing.items() if share >= SAID}
+    _say(
+        order=list(made.order),
+        placements=placements,
+        tops={one.question: [one.page, round(one.top, 4)] for one in made.places if one.top and one.confidence >= SAID},
+        loose=[page for page, share in made.loose.items() if share >= SAID],
+        missing=list(missing),
+        confidence={"order": made.order_confidence, "placements": shares, "missing": missing},
+        **({"errors": errors} if errors else {}),
+    )
+    return 1 if errors else 0
 
 
 def _map(chosen: argparse.Namespace) -> int:

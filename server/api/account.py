@@ -45,6 +45,7 @@ class AccountOut(Schema):
     second_factor_since: datetime | None
     passkeys: list[PasskeyOut]
     spare_codes: int
+    wants_proposals: bool
 
 
 class PasswordIn(Schema):
@@ -104,6 +105,7 @@ def account(request: HttpRequest) -> AccountOut:
         name=user.name, number=user.number, email=user.email, second_factor_since=user.totp_since,
         passkeys=[PasskeyOut.from_orm(one) for one in user.passkeys.order_by("made_at")],
         spare_codes=len(user.spare_codes),
+        wants_proposals=user.wants_proposals,
     )  # fmt: skip
 
 

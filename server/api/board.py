@@ -32,6 +32,7 @@ from plumbing import storage
 from plumbing.downloads import attachment, lasting_picture
 from plumbing.errors import Problem, not_yours
 from plumbing.requests import chunks_of, moment
+from proposals.reading import pages_read
 
 from .permissions import folio_to_read, own_folio, person
 from .schemas import (
@@ -175,6 +176,8 @@ class RoomOut(Schema):
 
 
 class BoardOut(Schema):
+    """``read``: how many pages' labels have been read; None where nothing is to be read."""
+
     id: int
     now: datetime
     assignment: AssignmentOut
@@ -190,6 +193,7 @@ class BoardOut(Schema):
     pace: PaceOut | None
     rehearsal: bool
     honour: str
+    read: int | None
     room: RoomOut | None
     changed: ChangedOut | None
 
@@ -257,6 +261,7 @@ def board(request: HttpRequest, folio_id: int) -> BoardOut:
         pace=pace_of(folio, window, pages),  # type: ignore[arg-type]
         rehearsal=folio.assignment.rehearsal_of_id is not None,
         honour=folio.assignment.honour,
+        read=pages_read(folio),
         limits=LimitsOut.of(folio.assignment),
         room=RoomOut.of(folio),
         changed=ChangedOut.of(folio, now),

@@ -57,6 +57,7 @@ class SettingUpFields(Schema):
     paper_rules: list[PaperRule]
     page_kinds: PageKinds = PageKinds.ANY
     honour: str = Field("", max_length=2000)
+    proposes: bool = True
 
 
 class SettingUpIn(SettingUpFields):

@@ -48,7 +48,7 @@ class AssignmentAdmin(admin.ModelAdmin):
             {
                 "fields": (
                     "course", "title", "instructions_before", "instructions", "question_paper", "paper_size",
-                    "whole_work", "page_kinds", "honour", "offers_rehearsal", "paper_rules",
+                    "whole_work", "page_kinds", "proposes", "honour", "offers_rehearsal", "paper_rules",
                 )
             },
         ),

@@ -111,6 +111,9 @@ class Assignment(models.Model):
     )
     paper_rules = models.JSONField(default=usual_paper_rules, blank=True, help_text="Codes of `PaperRule`.")
     page_kinds = models.CharField(max_length=8, choices=PageKinds, default=PageKinds.ANY)
+    proposes = models.BooleanField(
+        default=True, help_text="Labels on the pages are read, and places proposed to the students."
+    )
     honour = models.TextField(
         blank=True, max_length=2000, help_text="Words of honour: who hands in confirms them by it. Empty: none."
     )

@@ -36,6 +36,7 @@ def rehearsal_of(assignment: Assignment, now: datetime) -> Assignment:
     rehearsal.due, rehearsal.paper_size = assignment.due, assignment.paper_size
     rehearsal.writing_minutes, rehearsal.handover_minutes = assignment.writing_minutes, assignment.handover_minutes
     rehearsal.page_kinds, rehearsal.honour = assignment.page_kinds, assignment.honour
+    rehearsal.proposes = assignment.proposes
     rehearsal.due_cuts_sitting = False
     rehearsal.placing_minutes, rehearsal.pledge_minutes = assignment.placing_minutes, assignment.pledge_minutes
     rehearsal.save()

@@ -27,7 +27,7 @@ MOST_PAPER_BYTES = 30_000_000
 _FIELDS = (
     "title", "instructions", "instructions_before", "opens", "due", "late_until", "writing_minutes", "handover_minutes",
     "due_cuts_sitting", "placing_minutes", "pledge_minutes", "offers_rehearsal", "asks_rehearsal", "whole_work",
-    "paper_rules", "page_kinds", "honour",
+    "paper_rules", "page_kinds", "honour", "proposes",
 )  # fmt: skip
 _ONE_SITTING = timedelta(hours=24)
 

@@ -21,6 +21,7 @@ from api import (
     markers,
     my_folios,
     news,
+    proposals,
     question_paper,
     reading,
     receipt,
@@ -35,9 +36,9 @@ from api import (
 from plumbing import errors
 
 _SCREENS = (
-    sign_in, college, account, contacts, my_folios, brief, question_paper, files_beside, board, uploads, receipt,
-    receipt_keys, reading, staff, markers, courses, departments, roster, joining, setting_up, sitting, calendar_feed,
-    camera, camera_links, news,
+    sign_in, college, account, contacts, my_folios, brief, question_paper, files_beside, board, proposals, uploads,
+    receipt, receipt_keys, reading, staff, markers, courses, departments, roster, joining, setting_up, sitting,
+    calendar_feed, camera, camera_links, news,
 )  # fmt: skip
 
 

@@ -41,6 +41,8 @@ class User(AbstractUser):
     totp_last_step = models.BigIntegerField(default=0, editable=False, help_text="A code is good for one sign-in.")
     spare_codes = models.JSONField(default=list, blank=True, editable=False, help_text="Hashes; each is good once.")
 
+    wants_proposals = models.BooleanField(default=True, help_text="Labels on their pages are read.")
+
     USERNAME_FIELD = "email"
     REQUIRED_FIELDS: ClassVar[list[str]] = []
 

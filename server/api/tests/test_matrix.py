@@ -62,6 +62,8 @@ WHO = {
     "PUT /api/folios/{folio_id}/arrangement": OWNER,
     "PUT /api/folios/{folio_id}/heard": OWNER,
     "POST /api/folios/{folio_id}/hand-in": OWNER,
+    "GET /api/folios/{folio_id}/suggestion": OWNER,
+    "PUT /api/account/proposals": SIGNED_IN,
     "GET /api/folios/{folio_id}/images/{name}": READER,
     "GET /api/originals/{original_id}/file": READER,
     "OPTIONS /api/folios/{folio_id}/uploads": ANYBODY,  # what the protocol offers

@@ -12,6 +12,7 @@ export const queryKeys = {
   brief: (assignmentId: number) => ["brief", assignmentId],
   questionPaper: (assignmentId: number) => ["question paper", assignmentId],
   board: (folioId: number) => ["board", folioId],
+  suggestion: (folioId: number, ...made: unknown[]) => ["suggestion", folioId, ...made],
   draft: (folioId: number, ...made: unknown[]) => ["draft", folioId, ...made],
   cameraLinks: (folioId: number) => ["camera-links", folioId],
   linksBefore: (assignmentId: number) => ["links before", assignmentId],

@@ -1,5 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { Button, Form, Input } from "antd";
+import { Button, Form, Input, Switch } from "antd";
 import { useState } from "react";
 import { answer, api, type Schemas } from "../../shared/api/client";
 import { useSignedIn } from "../../shared/me";
@@ -35,10 +35,38 @@ export default function Account() {
         {account.isError && <Trouble error={account.error} onRetry={() => void account.refetch()} />}
         {account.data && <SecondFactor account={account.data} />}
         <Sessions />
+        {account.data && <ReadingChoice wants={account.data.wants_proposals} />}
         <AppearanceChoice />
         <ThisDevice email={me.email} />
       </main>
     </div>
+  );
+}
+
+/** Whether one's pages are read at all. */
+function ReadingChoice({ wants }: { wants: boolean }) {
+  const queries = useQueryClient();
+  const change = useMutation({
+    mutationFn: (wanted: boolean) => answer(api.PUT("/api/account/proposals", { body: { wants: wanted } })),
+    onSettled: () => queries.invalidateQueries({ queryKey: queryKeys.account }),
+  });
+  return (
+    <section aria-labelledby="reading">
+      <h2 id="reading">Reading your labels</h2>
+      {change.error && <Trouble error={change.error} />}
+      <Themed>
+        <p>
+          <Switch
+            id="wants-proposals"
+            checked={change.isPending ? change.variables : wants}
+            loading={change.isPending}
+            onChange={(on) => change.mutate(on)}
+          />{" "}
+          <label htmlFor="wants-proposals">The labels on my pages are read, and places proposed to me</label>
+        </p>
+      </Themed>
+      <p className="soft">Nothing leaves the college’s machine, and nothing holds before you confirm it.</p>
+    </section>
   );
 }
 

@@ -25,6 +25,8 @@ import { PhonePage } from "./phone/PhonePage";
 import type { PageKinds } from "./accepted";
 import { ChooseFiles } from "./strip/ChooseFiles";
 import { SidesCount } from "./strip/SidesCount";
+import { Suggested } from "./proposals/Suggested";
+import { type Place, useSuggestion } from "../../folio/useSuggestion";
 import { useActions } from "./useActions";
 import { useArrangement } from "../../folio/useArrangement";
 import { type BoardData, mayAddPages, mayPlace, useBoard } from "../../folio/useBoard";
@@ -58,6 +60,8 @@ export default function Board() {
     </div>
   );
 }
+
+const NONE: readonly Place[] = [];
 
 type Sheet = "keys" | "history" | "order" | "camera" | "here";
 
@@ -110,6 +114,20 @@ function LoadedBoard({ board }: { board: BoardData }) {
     if (fine && hasPages && document.activeElement === document.body) line.current?.focus();
   }, [fine, hasPages]);
 
+  const ready = useDeferredValue(true, false); // the strip is there first
+  const suggestion = useSuggestion(board, arrangement, ready && placing);
+  const confirm = (places: readonly Place[]) => {
+    actions.confirm(places);
+    return places.length > 0;
+  };
+  const confirmHere = () => {
+    const [here, next] = [suggestion?.places.filter((one) => one.page === page?.id) ?? [], suggestion?.places.find((one) => one.page !== page?.id)];
+    if (!confirm(here)) return actions.announce("Nothing is proposed for this page");
+    if (next) actions.look(next.page, actions.confirmed(here));
+  };
+  const confirmAll = () => {
+    if (!confirm(suggestion?.sure ?? [])) actions.announce("Nothing is proposed that is sure");
+  };
   const help = () => setSheet("keys");
   /** Digits go to the line, also from the button by which pages were just added. */
   const toLine = (event: React.KeyboardEvent) => {
@@ -118,11 +136,10 @@ function LoadedBoard({ board }: { board: BoardData }) {
   /** Keys of the strip, of the large page and of the empty label line. */
   const onKey = (event: React.KeyboardEvent): boolean => {
     toLine(event);
-    const wider = { onLarger: (by: 1 | -1) => setLarger(by > 0), onHelp: help };
+    const wider = { onLarger: (by: 1 | -1) => setLarger(by > 0), onHelp: help, onConfirm: confirmHere, onConfirmAll: confirmAll };
     return boardKey(event, at, ids, actions, wider);
   };
 
-  const ready = useDeferredValue(true, false); // the strip is there first
   const takeAgain = (picture: File) => {
     if (!page) return;
     choose(page.id);
@@ -164,6 +181,14 @@ function LoadedBoard({ board }: { board: BoardData }) {
             }}
           />
         </div>
+        {suggestion && (
+          <Suggested
+            {...{ suggestion, pages, questions }}
+            mayPlace={placing}
+            onOrder={(order) => actions.order(order, "by what is read on them")}
+            onConfirmAll={confirmAll}
+          />
+        )}
         {pages.length + coming.length === 0 && open && <Empty timed={board.window.timed} kinds={board.limits.kinds} onAdd={add} />}
         {small ? (
           <PhonePage
@@ -175,6 +200,7 @@ function LoadedBoard({ board }: { board: BoardData }) {
           <>
             <Loom
               {...{ board, pages, coming, arrangement, actions, at, open, placing, add, onKey, toLine, ready }}
+              proposed={suggestion?.places ?? NONE}
               onOrder={() => setSheet("order")}
               onCamera={() => setSheet("camera")}
               onHere={() => setSheet("here")}
@@ -209,6 +235,8 @@ function LoadedBoard({ board }: { board: BoardData }) {
       {small && (
         <PhonePad
           {...{ board, pages, arrangement, actions, at, open, placing, add }}
+          proposed={suggestion?.places.filter((one) => one.page === page?.id) ?? NONE}
+          onConfirm={confirmHere}
           line={fine && page && <LabelLine ref={line} {...{ questions, arrangement, ids, actions, onKey }} onHelp={help} />}
         />
       )}
@@ -227,9 +255,11 @@ function LoadedBoard({ board }: { board: BoardData }) {
           mayAdd={open}
           mayPlace={placing}
           timeZone={zoneOf}
+          proposed={suggestion?.places ?? NONE}
           larger={larger}
           onLarger={setLarger}
           now={{
+            onConfirm: confirmHere,
             onBegin: actions.beginAt,
             onKey,
             onChange: actions.change,

@@ -15,6 +15,7 @@ export const KEYS: Key[] = [
   { keys: ["Home", "End"], does: "first page, last page" },
   { keys: ["Shift ←", "Shift →"], does: "choose more pages together" },
   { keys: ["Alt ←", "Alt →"], does: "move the page, or all that are chosen" },
+  { keys: ["Y", "Shift Y"], does: "confirm what is proposed for the page, or all that is sure" },
   { keys: ["“"], does: "the last answer of the page before runs on here" },
   { keys: ["."], does: "loose page: answers no question" },
   { keys: ["Delete"], does: "remove the page (it can be restored)" },
@@ -28,6 +29,8 @@ export const KEYS: Key[] = [
 interface Wider {
   onLarger: (by: 1 | -1) => void;
   onHelp: () => void;
+  onConfirm: () => void;
+  onConfirmAll: () => void;
 }
 
 /** Carries out a key of the board. Returns whether it was one. */
@@ -53,6 +56,8 @@ export function boardKey(event: React.KeyboardEvent, at: number, ids: readonly n
     "+": () => wider.onLarger(1),
     "-": () => wider.onLarger(-1),
     "?": wider.onHelp,
+    y: wider.onConfirm,
+    Y: wider.onConfirmAll,
   };
   const action = keys[event.key];
   if (!action) return false;

@@ -10,6 +10,7 @@ import { labelWords } from "../../folio/labelWords";
 import { lastOnPageBefore, layInOrder } from "../../folio/ordering";
 
 type Page = Schemas["PageOut"];
+type Proposed = Pick<Schemas["ProposedPlaceOut"], "question" | "page" | "top">;
 
 interface Board {
   questions: Schemas["QuestionOut"][];
@@ -65,6 +66,8 @@ export function useActions({ questions, pages, arrangement, store, at, choose }:
     if (order.join() === ids.join()) return;
     change(layInOrder(order), `${numbers(group)} moved to ${index + 1}`);
   };
+  const confirmed = (proposed: readonly Proposed[]) =>
+    `${named([...new Set(proposed.map((one) => one.question))])} confirmed on ${numbers([...new Set(proposed.map((one) => one.page))])}`;
   return {
     announcement,
     undoable,
@@ -111,6 +114,13 @@ export function useActions({ questions, pages, arrangement, store, at, choose }:
       if (placed) change(place(asked, on), `${named(asked)} placed on ${numbers(on)}`);
       else change(together(...off), `${named(asked)} taken off ${numbers(on)}`);
     },
+    /** What the reading proposed, as it proposed it. */
+    confirm: (proposed: readonly Proposed[]) => {
+      if (proposed.length === 0) return;
+      const placing = proposed.flatMap((one) => [place([one.question], [one.page]), ...(one.top === null ? [] : [setTop(one.question, one.page, one.top)])]);
+      change(together(...placing), confirmed(proposed));
+    },
+    confirmed,
     placeAt: (asked: string[], on: number, top: number) => {
       const tops = asked.map((question) => setTop(question, on, top));
       change(together(place(asked, [on]), ...tops), `${named(asked)} placed on ${numbers([on])}`);

@@ -16,14 +16,15 @@ import { contradictions } from "../../folio/ordering";
 import { useHandIn } from "../../folio/useHandIn";
 import { AskOnce } from "../../shared/ui/AskOnce";
 import { useArrangement } from "../../folio/useArrangement";
-import { mayPlace, useBoard } from "../../folio/useBoard";
+import { useSuggestion } from "../../folio/useSuggestion";
+import { labelWords } from "../../folio/labelWords";
+import { type BoardData, mayPlace, useBoard } from "../../folio/useBoard";
 import { PaperDoor } from "../../folio/PaperDoor";
 import { FolioWord } from "../../folio/WordField";
 import { Reader } from "../../folio/Reader";
 import "./Check.css";
 import { queryKeys } from "../../shared/queryKeys";
 
-type BoardData = Schemas["BoardOut"];
 type Draft = Schemas["ReadingOut"];
 
 /** The last look before handing in: what is open, what looks wrong, and the document as it will be seen. */
@@ -83,6 +84,9 @@ function Findings({ board, draft, coming }: { board: BoardData; draft: Draft; co
   const { answered, of } = settled(board.arrangement, board.questions);
   const sides = board.arrangement.sides ?? null;
   const missing = sides !== null && sides !== draft.pages.length;
+  const { arrangement } = useArrangement(board);
+  const suggestion = useSuggestion(board, arrangement, mayPlace(board.window.phase));
+  const named = (some: string[]) => labelWords([...new Set(some)], board.questions);
   const at = (where: string) => `/folios/${board.id}?${where}`;
   const nothing = openQuestions.length + openPages.length + advice.length + coming.length + odd.length === 0 && !missing;
   return (
@@ -131,6 +135,21 @@ function Findings({ board, draft, coming }: { board: BoardData; draft: Draft; co
             : no question on {openPages.length === 1 ? "it" : "them"}
           </Finding>
         )}
+        {suggestion && suggestion.places.length > 0 && (
+          <Finding term={`${count(suggestion.places.length, "place")} read, not confirmed`} to={at(`page=${numbers.get(suggestion.places[0]?.page ?? 0)}`)} alarm>
+            {named(suggestion.places.map((one) => one.question))}: read from your labels. Confirm them on the board, all with one key.
+          </Finding>
+        )}
+        {suggestion && suggestion.order.length > 0 && (
+          <Finding term="Another order read" to={at("")} alarm>
+            By their labels these look like pages {suggestion.order.map((page) => numbers.get(page)).join(", ")}.
+          </Finding>
+        )}
+        {suggestion?.doubts.map((one) => (
+          <Finding key={`${one.page} ${one.question}`} term={`Page ${numbers.get(one.page)}`} to={at(`page=${numbers.get(one.page)}`)}>
+            seems to hold {named([one.question])} too, which is not placed there. Leave it if that is so.
+          </Finding>
+        ))}
         {blank.length > 0 && (
           <Finding term={`${count(blank.length, "question")} left blank`}>
             {blank.map((one) => one.label).join(", ")}

@@ -115,6 +115,12 @@ export function Fields({ work }: { work: Schemas["SettingUpOut"] }) {
         <Switch id="whole_work" checked={fields.whole_work} onChange={(on) => change({ whole_work: on })} />{" "}
         <label htmlFor="whole_work">Whole work: no questions, nothing is placed</label>
       </Form.Item>
+      {!fields.whole_work && (
+        <Form.Item htmlFor="proposes">
+          <Switch id="proposes" checked={fields.proposes ?? true} onChange={(on) => change({ proposes: on })} />{" "}
+          <label htmlFor="proposes">The labels on their pages are read, and places proposed; students confirm them</label>
+        </Form.Item>
+      )}
       <Form.Item label="What students are told of paper, pen and picture" htmlFor="paper_rules" extra="What a picture can show is checked in their test pictures.">
         <Checkbox.Group
           className="setting-up-rules"

@@ -27,6 +27,7 @@ const EVERY: Record<Name, true> = {
   paper_rules: true,
   page_kinds: true,
   honour: true,
+  proposes: true,
 };
 const NAMES = Object.keys(EVERY) as Name[];
 const TYPING_MS = 700;

@@ -98,6 +98,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/account/proposals": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Wants
+         * @description Whether one's own pages are read and places proposed.
+         */
+        put: operations["api_proposals_put_wants"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/account/second-factor": {
         parameters: {
             query?: never;
@@ -1615,6 +1635,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/folios/{folio_id}/suggestion": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Suggestion
+         * @description Nothing of it holds before the student confirms it. ``keeps_order``: the pages are in their order.
+         */
+        get: operations["api_proposals_suggestion"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/folios/{folio_id}/uploads": {
         parameters: {
             query?: never;
@@ -1901,6 +1941,8 @@ export interface components {
             second_factor_since: string | null;
             /** Spare Codes */
             spare_codes: number;
+            /** Wants Proposals */
+            wants_proposals: boolean;
         };
         /** AcknowledgedOut */
         AcknowledgedOut: {
@@ -2126,7 +2168,10 @@ export interface components {
             /** Folio Id */
             folio_id: number;
         };
-        /** BoardOut */
+        /**
+         * BoardOut
+         * @description ``read``: how many pages' labels have been read; None where nothing is to be read.
+         */
         BoardOut: {
             arrangement: components["schemas"]["ArrangementDoc"];
             assignment: components["schemas"]["AssignmentOut"];
@@ -2152,6 +2197,8 @@ export interface components {
             pledges: components["schemas"]["PledgeOut"][];
             /** Questions */
             questions: components["schemas"]["QuestionOut"][];
+            /** Read */
+            read: number | null;
             /** Rehearsal */
             rehearsal: boolean;
             room: components["schemas"]["RoomOut"] | null;
@@ -2557,6 +2604,16 @@ export interface components {
             number: string;
             /** Roles */
             roles: components["schemas"]["RoleInCourse"][];
+        };
+        /**
+         * DoubtOut
+         * @description A question that is read on a page on which others were placed.
+         */
+        DoubtOut: {
+            /** Page */
+            page: number;
+            /** Question */
+            question: string;
         };
         /**
          * EditionLine
@@ -3277,6 +3334,16 @@ export interface components {
             words: string;
         };
         /**
+         * OutsideOut
+         * @description A label that the question map lacks.
+         */
+        OutsideOut: {
+            /** Page */
+            page: number;
+            /** Says */
+            says: string;
+        };
+        /**
          * PaceOut
          * @description When to put the pen down, and from what that was worked out.
          */
@@ -3659,6 +3726,21 @@ export interface components {
             top: number;
         };
         /**
+         * ProposedPlaceOut
+         * @description ``top``: where the answer begins, a share of the page's height; None where it runs on from the page before.
+         */
+        ProposedPlaceOut: {
+            /** Confidence */
+            confidence: number;
+            /** Page */
+            page: number;
+            /** Question */
+            question: string;
+            reason: components["schemas"]["ReasonOut"] | null;
+            /** Top */
+            top: number | null;
+        };
+        /**
          * QuestionMapIn
          * @description ``groups``: of each, how many of its questions are to be answered, 0 for a bonus; an entry's ``group`` is its
          *     place in this list.
@@ -3785,6 +3867,22 @@ export interface components {
             page: number;
             /** Top */
             top: number | null;
+        };
+        /**
+         * ReasonOut
+         * @description What was read, and where, as shares of the page.
+         */
+        ReasonOut: {
+            /** Height */
+            height: number;
+            /** Left */
+            left: number;
+            /** Says */
+            says: string;
+            /** Top */
+            top: number;
+            /** Width */
+            width: number;
         };
         /** ReceiptOut */
         ReceiptOut: {
@@ -4136,6 +4234,11 @@ export interface components {
             /** Pledge Minutes */
             pledge_minutes: number;
             /**
+             * Proposes
+             * @default true
+             */
+            proposes: boolean;
+            /**
              * Sure
              * @default false
              */
@@ -4219,6 +4322,11 @@ export interface components {
             pledge_minutes: number;
             /** Points */
             points: number;
+            /**
+             * Proposes
+             * @default true
+             */
+            proposes: boolean;
             /** Students */
             students: number;
             /** Title */
@@ -4395,6 +4503,29 @@ export interface components {
             label: string;
             /** Students */
             students: number;
+        };
+        /**
+         * SuggestionOut
+         * @description ``unread``: pages that are still to be read. ``order``: page ids, where another order than the present one is
+         *     likelier, else empty. ``missing``: questions that seem to be on no page.
+         */
+        SuggestionOut: {
+            /** Doubts */
+            doubts: components["schemas"]["DoubtOut"][];
+            /** Loose */
+            loose: number[];
+            /** Missing */
+            missing: string[];
+            /** Order */
+            order: number[];
+            /** Order Confidence */
+            order_confidence: number;
+            /** Outside */
+            outside: components["schemas"]["OutsideOut"][];
+            /** Places */
+            places: components["schemas"]["ProposedPlaceOut"][];
+            /** Unread */
+            unread: number;
         };
         /** TakenInOut */
         TakenInOut: {
@@ -4573,6 +4704,11 @@ export interface components {
             name: string;
             /** Number */
             number: string;
+        };
+        /** WantsIn */
+        WantsIn: {
+            /** Wants */
+            wants: boolean;
         };
         /**
          * WindowOut
@@ -4840,6 +4976,28 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Problem"];
                 };
+            };
+        };
+    };
+    api_proposals_put_wants: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WantsIn"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };
@@ -8123,6 +8281,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RecordOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_proposals_suggestion: {
+        parameters: {
+            query?: {
+                keeps_order?: boolean;
+            };
+            header?: never;
+            path: {
+                folio_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SuggestionOut"];
                 };
             };
             /** @description Not Found */

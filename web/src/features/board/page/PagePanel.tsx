@@ -6,6 +6,8 @@ import { adviceOf } from "../../../folio/advice";
 import { setLoose, takeOff } from "../../../folio/arrangement";
 import { inReadingOrder } from "../../../folio/ordering";
 import { labelOf } from "../../../folio/labelWords";
+import { PageProposals } from "../proposals/PageProposals";
+import type { Place } from "../../../folio/useSuggestion";
 import { PageAdvice } from "./PageAdvice";
 import { PagePicture } from "./PagePicture";
 import "./PagePanel.css";
@@ -20,10 +22,13 @@ interface Props extends ComponentProps<typeof PageTools> {
   onLarger: (larger: boolean) => void;
   onBegin: (question: string, page: number, top: number | null) => void;
   onKey: (event: React.KeyboardEvent) => boolean;
+  /** What the reading proposes, for any page. */
+  proposed: readonly Place[];
+  onConfirm: () => void;
 }
 
 /** What is done to the page: always what the board does now, however late the page was drawn. */
-export type PageActions = Pick<Props, "onBegin" | "onKey" | "onChange" | "onShift" | "onRemove" | "onTakeAgain">;
+export type PageActions = Pick<Props, "onBegin" | "onKey" | "onConfirm" | "onChange" | "onShift" | "onRemove" | "onTakeAgain">;
 type Shown = Omit<Props, keyof PageActions | "page" | "isFirst" | "isLast"> & {
   page: Props["page"] | undefined;
   /** How many there are. */
@@ -45,6 +50,7 @@ export function ShownPage({ now, page, number, pages, arrangement, ...rest }: Sh
     return {
       onBegin: (question, on, top) => latest.current.now.onBegin(question, on, top),
       onKey: (event) => latest.current.now.onKey(event),
+      onConfirm: () => toShown(() => latest.current.now.onConfirm()),
       onChange: (wanted, words) => latest.current.now.onChange(wanted, words),
       onShift: (by) => toShown(() => latest.current.now.onShift(by)),
       onRemove: () => toShown(() => latest.current.now.onRemove()),
@@ -101,6 +107,13 @@ const PagePanel = memo(function PagePanel(props: Props) {
           </li>
         )}
       </ul>
+      {mayPlace && (
+        <PageProposals
+          {...{ page, questions }}
+          places={props.proposed.filter((one) => one.page === page.id && !placed.includes(one.question))}
+          onConfirm={props.onConfirm}
+        />
+      )}
       <PageAdvice {...{ page, number, arrangement, onChange }} />
       <PageWord page={page.id} {...{ number, arrangement, onChange }} disabled={!mayPlace} />
       <PageTools {...props} />

@@ -1,15 +1,20 @@
 import type { ReactNode } from "react";
 import type { Parts } from "../parts";
 import { CameraButton } from "./AddByPhone";
+import { PageProposals } from "../proposals/PageProposals";
+import type { Place } from "../../../folio/useSuggestion";
 import { LabelPad } from "./LabelPad";
 
 interface Props extends Pick<Parts, "board" | "pages" | "arrangement" | "actions" | "at" | "open" | "placing" | "add"> {
   /** The line to type on, where there are keys: a small window, or one that is much enlarged. */
   line: ReactNode;
+  /** For the page that is shown. */
+  proposed: readonly Place[];
+  onConfirm: () => void;
 }
 
 /** What never leaves a phone's screen: from page to page, the camera, and the questions under the thumb. */
-export function PhonePad({ board, pages, arrangement, actions, at, open, placing, add, line }: Props) {
+export function PhonePad({ board, pages, arrangement, actions, at, open, placing, add, line, proposed, onConfirm }: Props) {
   const page = pages[at];
   if (!page) return null;
   return (
@@ -27,6 +32,7 @@ export function PhonePad({ board, pages, arrangement, actions, at, open, placing
         {open && board.limits.kinds !== "pdf" && <CameraButton first={false} add={add} />}
       </div>
       {line}
+      {placing && <PageProposals page={page} places={proposed} questions={board.questions} onConfirm={onConfirm} />}
       <LabelPad
         questions={board.questions}
         arrangement={arrangement}

@@ -1,4 +1,4 @@
-import { useMemo, useRef } from "react";
+import { type ComponentProps, useMemo, useRef } from "react";
 import { useLatest } from "../../../shared/useLatest";
 import { labelWords } from "../../../folio/labelWords";
 import type { Parts } from "../parts";
@@ -11,6 +11,7 @@ import { useHeadDrag } from "./useHeadDrag";
 interface Props extends Parts {
   /** The ribbons, and pages far to the right, come in the frame after the strip's first. */
   ready: boolean;
+  proposed: ComponentProps<typeof Ribbons>["proposed"];
   onKey: (event: React.KeyboardEvent) => boolean;
   /** Typed where pages were just added: what is a label's goes to the label line. */
   toLine: (event: React.KeyboardEvent) => void;
@@ -76,6 +77,7 @@ export function Loom(props: Props) {
           <Ribbons
             questions={board.questions}
             arrangement={arrangement}
+            proposed={props.proposed}
             columnPx={width + GAP_PX}
             weaving={weaving}
           />

@@ -11,6 +11,8 @@ type Question = Schemas["QuestionOut"];
 interface Props {
   questions: Question[];
   arrangement: Arrangement;
+  /** What the reading proposes, not confirmed yet. */
+  proposed: readonly Schemas["ProposedPlaceOut"][];
   /** Of a column, with the gap after it. */
   columnPx: number;
   /** The same object at every drawing. */
@@ -34,7 +36,7 @@ interface Line {
 }
 
 /** One row a question: its ribbon lies under the pages that answer it. Dragging over rows and columns places many at once. */
-export const Ribbons = memo(function Ribbons({ questions, arrangement, columnPx, weaving }: Props) {
+export const Ribbons = memo(function Ribbons({ questions, arrangement, proposed, columnPx, weaving }: Props) {
   const [folded, setFolded] = useState<readonly string[]>([]);
   const field = useRef<HTMLDivElement>(null);
   const lines = linesOf(questions, folded);
@@ -75,6 +77,7 @@ export const Ribbons = memo(function Ribbons({ questions, arrangement, columnPx,
   const stillOpen = new Set(openQuestions(arrangement, questions).map((one) => one.id));
   const rows = lines.map((line, row): RowProps => {
     const on = new Set(line.ids.flatMap(columnsOf));
+    const maybe = new Set(proposed.flatMap((one) => (line.ids.includes(one.question) ? (column.get(one.page) ?? []) : [])));
     const placed = pages.map((_, at) => (drag && isInDrag(drag, row, at) ? drag.on : on.has(at)));
     const open = placed.includes(true) ? [] : line.ids.filter((id) => stillOpen.has(id));
     const choice = line.questions[0] ? choiceWords(line.questions[0], questions) : "";
@@ -86,6 +89,7 @@ export const Ribbons = memo(function Ribbons({ questions, arrangement, columnPx,
       first: line.first,
       blank: line.ids.every((id) => arrangement.left_blank.includes(id)),
       placed: placed.map(Number).join(""),
+      proposed: pages.map((_, at) => Number(maybe.has(at) && placed[at] === false)).join(""),
       open: labelWords(open, questions),
       noPage: open.length > 0 ? choice || "no page yet" : choice === "bonus" ? choice : "not needed",
     };
@@ -157,6 +161,8 @@ interface RowProps {
   blank: boolean;
   /** A 1 for each page it lies under, a 0 for each other: a string, so that rows that stay the same are not drawn anew. */
   placed: string;
+  /** The same of what is proposed. */
+  proposed: string;
 }
 interface HeadProps extends RowProps {
   title: string;
@@ -176,8 +182,10 @@ interface CellsProps extends RowProps {
 /** All heads lie in one column that stays while the pages scroll: a column of its own for each would cost a layer each. */
 const RowHead = memo(function RowHead(props: HeadProps) {
   const { row, name, open, blank, folded, rowActions } = props;
-  const on = columnsOn(props.placed).flatMap((is, column) => (is ? [String(column + 1)] : []));
-  const state = on.length > 0 ? `on page ${on.join(", ")}` : blank ? "left blank" : props.noPage;
+  const on = pagesOn(props.placed);
+  const maybe = pagesOn(props.proposed);
+  const placedWords = on.length > 0 ? `on page ${on.join(", ")}` : blank ? "left blank" : props.noPage;
+  const state = maybe.length > 0 ? `${placedWords}, proposed on page ${maybe.join(", ")}` : placedWords;
   return (
     <li
       className={props.first ? "ribbon-row ribbon-first" : "ribbon-row"}
@@ -241,7 +249,8 @@ const RowHead = memo(function RowHead(props: HeadProps) {
   );
 });
 
-const RowCells = memo(function RowCells({ row, ids, labels, name, first, blank, placed, columns, columnPx, dragCells }: CellsProps) {
+const RowCells = memo(function RowCells(props: CellsProps) {
+  const { row, ids, labels, name, first, blank, placed, proposed, columns, columnPx, dragCells } = props;
   return (
     <div
       className={first ? "ribbon-cells ribbon-first" : "ribbon-cells"}
@@ -264,9 +273,19 @@ const RowCells = memo(function RowCells({ row, ids, labels, name, first, blank, 
           {length > 1 && ` runs on to page ${start + length}`}
         </span>
       ))}
+      {runs(columnsOn(proposed)).map(({ start, length }) => (
+        <span key={start} className="ribbon ribbon-proposed" style={{ "--start": start, "--length": length } as React.CSSProperties}>
+          <span>{name}?</span>
+        </span>
+      ))}
     </div>
   );
 });
+
+/** Their numbers. */
+function pagesOn(placed: string): string[] {
+  return columnsOn(placed).flatMap((is, column) => (is ? [String(column + 1)] : []));
+}
 
 function columnsOn(placed: string): boolean[] {
   return [...placed].map((one) => one === "1");

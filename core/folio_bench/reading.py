@@ -1,0 +1,258 @@
+"""`./folio bench reading`: folios of the simulated camera, in hands never seen in training, read and proposed.
+
+Folios with seeds below `HELD_OUT`, written in the other hands, are for tuning. The baseline reads each page by the
+general recogniser that ships in the rapidocr wheel and a regular expression, page by page.
+"""
+
+from __future__ import annotations
+
+import argparse
+import pickle
+import re
+import resource
+import time
+from collections import defaultdict
+from collections.abc import Iterator
+from concurrent.futures import ProcessPoolExecutor
+from dataclasses import dataclass, field
+from functools import cache
+from io import BytesIO
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+from PIL import Image
+
+from folio_camera.folios import CONDITIONS, Folio, make_folio
+from folio_camera.photograph import photograph
+from folio_camera.scene import Scene
+from folio_camera.surfaces import DESKS
+from folio_core.page import prepare
+from folio_core.placing.proposal import PageEvidence, Proposal, propose
+from folio_core.question_map import parse_question_map
+from folio_core.reading import PageReading
+from folio_core.reading.engine import usual_engine
+from label_training import hands
+
+HELD_OUT = 500_000
+SURE = 0.9
+PROPOSED = 0.5  # below it nothing is proposed
+
+
+@dataclass(frozen=True, slots=True)
+class Read:
+    """A folio with what was read of it. ``seconds``: of reading, each page. ``plain``: what the baseline read."""
+
+    condition: str
+    hand: str
+    folio: Folio
+    readings: tuple[PageReading, ...]
+    seconds: tuple[float, ...]
+    plain: tuple[tuple[tuple[str, float], ...], ...] = ()
+
+
+@dataclass
+class Score:
+    """Counts of links (a question on a page), of orders, of missing questions, of folios."""
+
+    right: int = 0
+    proposed: int = 0
+    wanted: int = 0
+    sure_right: int = 0
+    sure: int = 0
+    orders: int = 0
+    orders_right: int = 0
+    missing: int = 0
+    missing_found: int = 0
+    present: int = 0
+    falsely_missing: int = 0
+    folios: int = 0
+    untouched: int = 0
+    tops: int = 0
+    tops_near: int = 0
+    confidences: list[tuple[float, bool]] = field(default_factory=list)
+
+    def add(self, other: Score) -> None:
+        for name in self.__dataclass_fields__:
+            setattr(self, name, getattr(self, name) + getattr(other, name))
+
+
+def add_command(commands: Any) -> None:
+    command = commands.add_parser("reading", help="labels read, links, order and missing questions proposed")
+    command.add_argument("--folios", type=int, default=10, help="of each condition")
+    command.add_argument("--tuning", action="store_true", help="tuning seeds, in the hands of training")
+    command.add_argument("--flat", action="store_true", help="without the camera: the sheet itself is read")
+    command.add_argument("--fonts", type=Path, required=True, metavar="DIR", help="where npm installed the hands")
+    command.add_argument("--keep", type=Path, metavar="FILE", help="keep what was read, or take it from there")
+    command.add_argument("--baseline", action="store_true")
+    command.add_argument("--conditions", nargs="*", default=list(CONDITIONS))
+    command.set_defaults(run=run)
+
+
+def run(chosen: argparse.Namespace) -> None:
+    if chosen.keep and chosen.keep.exists():
+        read = pickle.loads(chosen.keep.read_bytes())
+    else:
+        jobs = [
+            (condition, at, chosen.tuning, chosen.flat, chosen.fonts, chosen.baseline)
+            for condition in chosen.conditions
+            for at in range(chosen.folios)
+        ]
+        with ProcessPoolExecutor(2) as pool:
+            read = [one for one in pool.map(_read, jobs, chunksize=2) if one is not None]
+        if chosen.keep:
+            chosen.keep.write_bytes(pickle.dumps(read))
+    report(read)
+
+
+def _read(job: tuple[str, int, bool, bool, Path, bool]) -> Read | None:
+    condition, at, tuning, flat, fonts, baseline = job
+    files = hands.fonts(fonts)
+    names = sorted(name for name in files if (name in hands.MEASURED) != tuning)
+    seed = at if tuning else HELD_OUT + at
+    chance = np.random.default_rng([seed, sorted(CONDITIONS).index(condition)])
+    hand = names[int(chance.integers(len(names)))]
+    digits = hands.mnist(fonts, measured=not tuning)
+    folio = make_folio(condition, files[hand], seed, digits)
+    if not 1 <= len(folio.sheets) <= 12:
+        return None
+    engine, readings, seconds, plain = usual_engine(), [], [], []
+    for number, sheet in enumerate(folio.sheets):
+        page = sheet.pixels if flat else _prepared(sheet, seed * 31 + number, chance)
+        began = time.process_time()
+        readings.append(engine.read(page))
+        seconds.append(time.process_time() - began)
+        if baseline:
+            plain.append(_plain(page))
+    slim = Folio(**{**{name: getattr(folio, name) for name in folio.__slots__}, "sheets": (None,) * len(folio.sheets)})
+    return Read(condition, hand, slim, tuple(readings), tuple(seconds), tuple(plain))
+
+
+def _prepared(sheet: Any, seed: int, chance: np.random.Generator) -> NDArray[np.uint8]:
+    scene = Scene(
+        desk=str(chance.choice(DESKS)), size=(1944, 2592), fill=float(chance.uniform(0.7, 0.95)),
+        tilt=float(chance.uniform(0.03, 0.2)), rotation_deg=float(chance.uniform(-5, 5)),
+        light=float(chance.uniform(0.1, 0.4)), blur_sigma_px=float(chance.uniform(0.5, 1.0)),
+        noise=float(chance.uniform(1.5, 3.5)),
+    )  # fmt: skip
+    made = prepare(photograph(sheet, scene, seed).jpeg)
+    with Image.open(BytesIO(made.image)) as image:
+        return np.asarray(image.convert("RGB"))
+
+
+_LABEL = re.compile(
+    r"^\W*(?:q|problem|question|prob|ex)?\W*(\d{1,2}(?:\.\d{1,2})?)?\W{0,3}([a-h]|[ivx]{1,4})?\W*(?=\s|$|[).:])", re.I
+)
+
+
+@cache
+def _general() -> Any:
+    from rapidocr import RapidOCR
+
+    return RapidOCR(params={"Global.log_level": "error"})
+
+
+def _plain(page: NDArray[np.uint8]) -> tuple[tuple[str, float], ...]:
+    """What the general recogniser and a regular expression take for labels, from the top."""
+    found = _general()(page)
+    labels = []
+    for box, text in zip(found.boxes if found.boxes is not None else (), found.txts or (), strict=False):
+        if match := _LABEL.match(text):
+            label = "".join(part or "" for part in match.groups()).lower()
+            if label:
+                labels.append((label, float(box[0][1]) / page.shape[0]))
+    return tuple(sorted(labels, key=lambda one: one[1]))
+
+
+def report(read: list[Read]) -> None:
+    scores: dict[str, Score] = defaultdict(Score)
+    spent = []
+    for one in read:
+        began = time.process_time()
+        proposal = propose([PageEvidence(reading) for reading in one.readings], parse_question_map(one.folio.map))
+        spent.append(time.process_time() - began)
+        made = score(one.folio, proposal)
+        scores[one.condition].add(made)
+        scores["all"].add(made)
+        if one.plain:
+            scores["baseline"].add(score(one.folio, _baseline(one)))
+    print(f"{'condition':26} folios precise  sure  recall order missing false untouched tops")
+    for name, made in sorted(
+        scores.items(), key=lambda one: (one[0] == "all", _ratio(one[1].untouched, one[1].folios))
+    ):
+        print(
+            f"{name:26} {made.folios:5} {_ratio(made.right, made.proposed):8.3f}"
+            f" {_ratio(made.sure_right, made.sure):6.3f}"
+            f" {_ratio(made.right, made.wanted):6.3f} {_ratio(made.orders_right, made.orders):6.3f}"
+            f" {_ratio(made.missing_found, made.missing):6.3f} {_ratio(made.falsely_missing, made.present):6.3f}"
+            f" {_ratio(made.untouched, made.folios):8.3f} {_ratio(made.tops_near, made.tops):6.3f}"
+        )
+    for low, high, count, share in diagram(scores["all"].confidences):
+        print(f"said {low:.2f}–{high:.2f}: {count:5} links, {share:.3f} of them right")
+    seconds = [second for one in read for second in one.seconds]
+    print(f"reading a page: {np.median(seconds):.2f} s median, {np.percentile(seconds, 95):.2f} s p95 of one core")
+    print(f"proposing a folio: {np.median(spent):.2f} s median, {max(spent):.2f} s at most")
+    most = max(resource.getrusage(who).ru_maxrss for who in (resource.RUSAGE_SELF, resource.RUSAGE_CHILDREN))
+    print(f"memory: {most // 1024} MB at most")
+
+
+def score(folio: Folio, proposal: Proposal) -> Score:
+    made = Score(folios=1)
+    truth = {(label, page) for label, pages in folio.placements.items() for page in pages}
+    legible = {one for one in truth if one[0] in folio.legible}
+    given = {(one.question, one.page): one for one in proposal.places if one.confidence >= PROPOSED}
+    made.proposed, made.right = len(given), len(truth & given.keys())
+    made.wanted = len(legible)
+    made.right = len(truth & given.keys())
+    for link, one in given.items():
+        made.confidences.append((one.confidence, link in truth))
+        if one.confidence > SURE:
+            made.sure += 1
+            made.sure_right += link in truth
+        if one.top is not None and folio.tops.get(link[0], (None, 0))[0] == link[1]:
+            made.tops += 1
+            made.tops_near += abs(one.top - folio.tops[link[0]][1]) < 0.03
+    if folio.legible and len(folio.order) > 1:
+        made.orders = 1
+        made.orders_right = proposal.order == folio.order
+    claimed = {label for label, share in proposal.missing.items() if share >= 0.8}
+    made.missing, made.missing_found = len(folio.missing), len(claimed & set(folio.missing))
+    if folio.legible:
+        made.present, made.falsely_missing = len(folio.placements), len(claimed & set(folio.placements))
+    needs = truth != given.keys() or proposal.order != folio.order
+    needs |= set(folio.loose) != {page for page, share in proposal.loose.items() if share >= PROPOSED}
+    made.untouched = not needs
+    return made
+
+
+def _baseline(one: Read) -> Proposal:
+    from folio_core.placing.proposal import ProposedPlace
+
+    labels = set(parse_question_map(one.folio.map).labels)
+    places, placed = [], set()
+    current = ""
+    for page, found in enumerate(one.plain):
+        number = ""
+        for text, top in found:
+            number = re.match(r"\d*", text)[0] or number  # type: ignore[index]
+            label = text if text[0].isdecimal() else number + text
+            if label in labels and label not in placed:
+                places.append(ProposedPlace(label, page, top, 1.0))
+                placed.add(label)
+                current = label
+        if current and not any(place.page == page for place in places):
+            places.append(ProposedPlace(current, page, None, 1.0))
+    missing = dict.fromkeys(labels - placed, 1.0)
+    return Proposal(tuple(range(len(one.plain))), 1.0, tuple(places), {}, missing)
+
+
+def diagram(confidences: list[tuple[float, bool]]) -> Iterator[tuple[float, float, int, float]]:
+    for low, high in ((0.5, 0.6), (0.6, 0.7), (0.7, 0.8), (0.8, 0.9), (0.9, 0.95), (0.95, 0.99), (0.99, 1.01)):
+        inside = [right for share, right in confidences if low <= share < high]
+        if inside:
+            yield low, high, len(inside), float(np.mean(inside))
+
+
+def _ratio(part: float, whole: float) -> float:
+    return part / whole if whole else float("nan")

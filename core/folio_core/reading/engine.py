@@ -1,0 +1,103 @@
+"""The engine that reads a page, behind a protocol: one with a network, one that reads nothing."""
+
+from __future__ import annotations
+
+import hashlib
+from dataclasses import replace
+from functools import cache
+from pathlib import Path
+
+import cv2
+import numpy as np
+import onnxruntime
+from numpy.typing import NDArray
+
+from folio_core.page.light import writing_of
+
+from .decoding import chance_of_nothing, spellings
+from .finding import Found, Start, crop, find_starts
+from .page_reading import Candidate, Engine, Mark, PageReading
+
+_WEIGHTS = Path(__file__).with_name("labels.onnx")
+READ_LONG_SIDE_PX = 1600
+_SURELY_NOTHING = 0.997
+_AT_ONCE = 32
+
+
+class NullEngine:
+    """For an installation that reads nothing: no page has a label."""
+
+    name = "none"
+
+    def read(self, page: NDArray[np.uint8]) -> PageReading:
+        return PageReading(engine=self.name)
+
+
+class NetworkEngine:
+    """The network of `labels.onnx`, on one core. Made once for a process."""
+
+    def __init__(self, weights: Path = _WEIGHTS) -> None:
+        data = weights.read_bytes()
+        self.name = f"labels {hashlib.sha256(data).hexdigest()[:8]}"
+        options = onnxruntime.SessionOptions()
+        options.intra_op_num_threads = options.inter_op_num_threads = 1
+        options.log_severity_level = 3
+        self._session = onnxruntime.InferenceSession(data, options, providers=["CPUExecutionProvider"])
+
+    def read(self, page: NDArray[np.uint8]) -> PageReading:
+        shrink = min(1.0, READ_LONG_SIDE_PX / max(page.shape[:2]))
+        size = (max(1, round(page.shape[1] * shrink)), max(1, round(page.shape[0] * shrink)))
+        writing = writing_of(np.asarray(cv2.resize(page, size, interpolation=cv2.INTER_AREA), np.uint8))
+        found = find_starts(writing.ink)
+        if not found.starts:
+            return PageReading(lines=found.lines, engine=self.name)
+        said = self._signs(np.stack([crop(writing.grey, one, found.digit) for one in found.starts]))
+        nothing = chance_of_nothing(said)
+        marks = [
+            _mark(one, found, size, float(none), spellings(steps) if none < _SURELY_NOTHING else [])
+            for one, steps, none in zip(found.starts, said, nothing, strict=True)
+        ]
+        begins = min(one.top for one in found.starts) / size[1]
+        return PageReading(tuple(_placed(marks, found)), found.lines, begins, self.name)
+
+    def _signs(self, crops: NDArray[np.uint8]) -> NDArray[np.float32]:
+        """Log probabilities, n × steps × signs."""
+        ink = crops[:, None].astype(np.float32) / 255
+        parts = [ink[at : at + _AT_ONCE] for at in range(0, len(ink), _AT_ONCE)]
+        return np.concatenate([self._session.run(None, {"crops": part})[0] for part in parts])
+
+
+@cache
+def usual_engine() -> Engine:
+    """The network where its weights are, else the engine that reads nothing."""
+    return NetworkEngine() if _WEIGHTS.exists() else NullEngine()
+
+
+def _mark(start: Start, found: Found, size: tuple[int, int], nothing: float, spelled: list[tuple[str, float]]) -> Mark:
+    width, height = size
+    labels = [
+        Candidate(text, share) for text, share in spelled if any(sign.isalnum() for sign in text) and share > 1e-4
+    ]
+    nothing = min(1.0, nothing + sum(share for text, share in spelled if text and not any(map(str.isalnum, text))))
+    return Mark(
+        left=start.left / width, top=start.top / height, width=(start.right - start.left) / width,
+        height=(start.bottom - start.top) / height, nothing=nothing, line=start.line,
+        candidates=tuple(labels),
+    )  # fmt: skip
+
+
+def _placed(marks: list[Mark], found: Found) -> list[Mark]:
+    """Each with how it stands to the rest of the page: hanging in the margin, under how much paper."""
+    body = [start.left for start, mark in zip(found.starts, marks, strict=True) if start.first and mark.nothing > 0.5]
+    lefts = body or [start.left for start in found.starts if start.first]
+    edge = float(np.percentile(lefts, 25)) if body else float(np.percentile(lefts, 60))
+    lows: dict[int, float] = {}
+    for start in found.starts:
+        lows[start.line] = max(lows.get(start.line, 0.0), start.middle)
+    placed = []
+    for start, mark in zip(found.starts, marks, strict=True):
+        above = [low for line, low in lows.items() if low < start.middle - 0.4 * found.digit]
+        space = (start.middle - max(above)) / found.pitch if above else 3.0
+        hang = float(np.clip((edge - start.left) / found.digit, -20, 12))
+        placed.append(replace(mark, hang=hang, space=min(space, 6.0)))
+    return placed

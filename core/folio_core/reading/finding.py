@@ -1,0 +1,180 @@
+"""Where lines begin on a page: connected strokes, gathered into runs, and the left ends of these."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from .crops import CROP_DIGITS_HIGH, CROP_HEIGHT, CROP_LEFT_DIGITS, CROP_WIDTH
+
+Grey = NDArray[np.uint8]
+
+_LEAST_DIGIT_PX, _MOST_DIGIT_PX = 9.0, 90.0
+_RUN_GAP = 1.3  # digit heights: wider gaps part a line into runs
+_COLUMN_GAP = 2.2  # a run that begins after such a gap may begin with a label
+_MOST_STARTS = 72  # of a page: more are a table or a graph
+
+
+@dataclass(frozen=True, slots=True)
+class Start:
+    """Where a run of writing begins. In pixels of what was looked at: ``left``, ``middle`` (of its height), ``right``
+    of its first word, ``top`` and ``bottom``; ``line``: its line from the top."""
+
+    left: float
+    right: float
+    top: float
+    bottom: float
+    line: int
+    first: bool
+
+    @property
+    def middle(self) -> float:
+        return (self.top + self.bottom) / 2
+
+
+@dataclass(frozen=True, slots=True)
+class Found:
+    """``digit``: the typical height of a digit, in pixels; ``pitch``: the typical distance of lines."""
+
+    starts: tuple[Start, ...]
+    digit: float
+    pitch: float
+    lines: int
+
+
+def find_starts(ink: Grey) -> Found:
+    """``ink``: strokes as a mask (255), ruled lines left out."""
+    boxes = _stroke_boxes(ink)
+    if len(boxes) == 0:
+        return Found((), 0.0, 0.0, 0)
+    digit = _digit_height(boxes)
+    small = boxes[:, 3] < 0.28 * digit  # dots, commas, dashes: they belong to what is beside them
+    large = (boxes[:, 3] > 3.2 * digit) | (boxes[:, 2] > 12 * digit)  # drawings, long rules
+    body = boxes[~small & ~large]
+    if len(body) == 0:
+        return Found((), digit, 0.0, 0)
+    lines = [_with_dashes(line, boxes[small], digit) for line in _lines(body, digit)]
+    starts: list[Start] = []
+    middles = []
+    for number, line in enumerate(lines):
+        middles.append(float(np.median(line[:, 1] + line[:, 3] / 2)))
+        starts += _starts_of(line, number, digit)
+    pitch = float(np.median(np.diff(middles))) if len(middles) > 1 else 2 * digit
+    if len(starts) > _MOST_STARTS:
+        starts = sorted(starts, key=lambda one: (not one.first, one.left))[:_MOST_STARTS]
+    starts.sort(key=lambda one: (one.line, one.left))
+    return Found(tuple(starts), digit, max(pitch, 0.8 * digit), len(lines))
+
+
+def _stroke_boxes(ink: Grey) -> NDArray[np.float64]:
+    """x, y, width, height of each connected stroke that is no speck and no edge of the sheet."""
+    count, _, stats, _ = cv2.connectedComponentsWithStats(ink, connectivity=8)
+    if count < 2:
+        return np.empty((0, 4))
+    boxes = stats[1:, :4].astype(np.float64)
+    areas = stats[1:, cv2.CC_STAT_AREA]
+    height, width = ink.shape
+    speck = (areas < 5) | ((boxes[:, 2] < 3) & (boxes[:, 3] < 3))
+    at_edge = (boxes[:, 0] <= 1) | (boxes[:, 0] + boxes[:, 2] >= width - 1)
+    at_edge |= (boxes[:, 1] <= 1) | (boxes[:, 1] + boxes[:, 3] >= height - 1)
+    return boxes[~speck & ~at_edge]
+
+
+def _digit_height(boxes: NDArray[np.float64]) -> float:
+    """Letters without an ascender are most of a page; digits and capitals are about 1.45 times as high."""
+    high = boxes[:, 3]
+    letters = high[(high >= 6) & (boxes[:, 2] < 6 * high)]
+    if len(letters) == 0:
+        return _LEAST_DIGIT_PX
+    digit = 0.5 * (float(np.percentile(letters, 75)) + 1.3 * float(np.median(letters)))
+    return float(np.clip(digit, _LEAST_DIGIT_PX, _MOST_DIGIT_PX))
+
+
+def _lines(boxes: NDArray[np.float64], digit: float) -> list[NDArray[np.float64]]:
+    """Boxes by line, from the top. A line is followed from stroke to stroke, so that it may rise or fall."""
+    order = np.argsort(boxes[:, 0], kind="stable")
+    lines: list[list[NDArray[np.float64]]] = []
+    ends: list[tuple[float, float]] = []  # right end and middle of each line so far
+    for box in boxes[order]:
+        middle = box[1] + box[3] / 2
+        best, least = -1, 0.62 * digit
+        for at, (end, height) in enumerate(ends):
+            away = abs(middle - height) + max(0.0, box[0] - end) * 0.012
+            if away < least and box[0] - end < 40 * digit:
+                best, least = at, away
+        if best < 0:
+            lines.append([box])
+            ends.append((box[0] + box[2], middle))
+            continue
+        lines[best].append(box)
+        end, height = ends[best]
+        share = min(0.35, 0.35 * box[3] / digit)
+        ends[best] = (max(end, box[0] + box[2]), height + share * (middle - height))
+    made = [np.array(line) for line in lines]
+    made = [line for line in made if line[:, 3].max() >= 0.5 * digit]
+    return sorted(made, key=lambda line: float(np.median(line[:, 1] + line[:, 3] / 2)))
+
+
+def _with_dashes(line: NDArray[np.float64], small: NDArray[np.float64], digit: float) -> NDArray[np.float64]:
+    """A line with the dashes, dots and equals signs close to the left of its strokes: "= 4" does not begin with 4."""
+    kept = [line]
+    for box in small[small[:, 2] >= 0.3 * digit]:
+        beside = np.abs(line[:, 1] + line[:, 3] / 2 - box[1] - box[3] / 2) < 0.75 * digit
+        gaps = line[:, 0] - box[0] - box[2]
+        if (beside & (gaps > -0.2 * digit) & (gaps < 1.0 * digit)).any():
+            kept.append(box[None])
+    return np.concatenate(kept)
+
+
+def _starts_of(line: NDArray[np.float64], number: int, digit: float) -> list[Start]:
+    line = line[np.argsort(line[:, 0], kind="stable")]
+    starts = []
+    end = -np.inf
+    for at, box in enumerate(line):
+        gap = box[0] - end
+        if at == 0 or gap > _RUN_GAP * digit:
+            first = at == 0
+            if first or gap > _COLUMN_GAP * digit:
+                starts.append(_start(line[at:], number, digit, first=first))
+        end = max(end, box[0] + box[2])
+    return starts
+
+
+def _start(rest: NDArray[np.float64], number: int, digit: float, *, first: bool) -> Start:
+    left = rest[0, 0]
+    right = rest[0, 0] + rest[0, 2]
+    word = [rest[0]]
+    for box in rest[1:]:
+        if box[0] - right > 0.45 * digit:
+            break
+        right = max(right, box[0] + box[2])
+        word.append(box)
+        if right - left > 5 * digit:
+            break
+    near = np.array(word)
+    near = near[near[:, 0] - left < 3 * digit]
+    if near[:, 3].max() < 0.5 * digit:  # only dashes: what follows them says how high the line is
+        near = rest[:6]
+    return Start(left, right, float(near[:, 1].min()), float((near[:, 1] + near[:, 3]).max()), number, first)
+
+
+def crop(grey: Grey, start: Start, digit: float) -> Grey:
+    """What the network reads: the beginning of a run, 255 is ink. ``grey``: 255 is paper."""
+    high = start.bottom - start.top
+    size = float(np.clip(np.sqrt(digit * max(high, 1.0)), 0.8 * digit, 1.35 * digit))
+    scale = CROP_HEIGHT / (CROP_DIGITS_HIGH * size)
+    x = start.left - CROP_LEFT_DIGITS * size
+    y = start.middle - CROP_HEIGHT / scale / 2
+    if scale < 0.6:
+        grey = cv2.GaussianBlur(grey, (0, 0), 0.4 / scale)
+    matrix = np.array([[scale, 0, -x * scale], [0, scale, -y * scale]])
+    cut = cv2.warpAffine(
+        grey, matrix, (CROP_WIDTH, CROP_HEIGHT), flags=cv2.INTER_LINEAR if scale > 0.8 else cv2.INTER_AREA,
+        borderMode=cv2.BORDER_CONSTANT, borderValue=255,
+    )  # fmt: skip
+    ink = 255 - cut.astype(np.float32)
+    deepest = max(60.0, float(np.percentile(ink, 99.5)))
+    return np.clip(ink * (245 / deepest), 0, 255).astype(np.uint8)

@@ -1,0 +1,48 @@
+"""Files as they came → the readings of their pages, for the command line."""
+
+from __future__ import annotations
+
+import io
+from collections.abc import Iterator
+from dataclasses import dataclass
+from pathlib import Path
+
+import numpy as np
+from PIL import Image
+
+from folio_core.page import DEFAULT_LIMITS, PageError, count_pages, prepare, run_limited
+
+from .engine import usual_engine
+from .page_reading import PageReading
+
+
+@dataclass(frozen=True, slots=True)
+class PageOfFile:
+    """``reading``: None where the page could not be opened, which ``error`` says: a code and words."""
+
+    source: str
+    index: int
+    reading: PageReading | None
+    error: tuple[str, str] = ("", "")
+
+
+def pages_of(source: Path) -> Iterator[PageOfFile]:
+    """Each page of a file, prepared in a limited child process, then read."""
+    try:
+        data = source.read_bytes()
+        count = run_limited(count_pages, data, DEFAULT_LIMITS)
+    except OSError as error:
+        yield PageOfFile(str(source), 0, None, ("unreadable", f"{error.strerror}. Check the path."))
+        return
+    except PageError as error:
+        yield PageOfFile(str(source), 0, None, (error.trouble, error.message))
+        return
+    for index in range(count):
+        try:
+            prepared = run_limited(prepare, data, index)
+        except PageError as error:
+            yield PageOfFile(str(source), index, None, (error.trouble, error.message))
+            continue
+        with Image.open(io.BytesIO(prepared.image)) as image:
+            pixels = np.asarray(image.convert("RGB"))
+        yield PageOfFile(str(source), index, usual_engine().read(pixels))

@@ -1,0 +1,85 @@
+"""What was read of one page, as plain values that can be kept."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Any, Protocol
+
+import numpy as np
+from numpy.typing import NDArray
+
+
+@dataclass(frozen=True, slots=True)
+class Candidate:
+    """One thing a mark may say. ``text``: the levels of a label joined ("2b", "b", "1.1a"); "/3" or "3/5" is a page
+    number; "~" behind it says that an answer is continued. ``probability``: 0–1."""
+
+    text: str
+    probability: float
+
+
+@dataclass(frozen=True, slots=True)
+class Mark:
+    """The beginning of a line that may be a label. ``left``, ``top``, ``width``, ``height``: shares of the page.
+
+    ``nothing``: how probable it is that no label stands there. ``hang``: how far left of where the writing begins, in
+    heights of a digit; ``space``: above it, in distances of lines; ``line``: its line's place on the page, from 0.
+    """
+
+    left: float
+    top: float
+    width: float
+    height: float
+    nothing: float
+    candidates: tuple[Candidate, ...]
+    hang: float = 0.0
+    space: float = 1.0
+    line: int = 0
+
+
+@dataclass(frozen=True, slots=True)
+class PageReading:
+    """``marks``: from top to bottom, by column. ``lines``: how many lines are written; ``begins``: where the writing
+    begins, as a share of the page's height. ``engine``: which one read it, for keeping."""
+
+    marks: tuple[Mark, ...] = ()
+    lines: int = 0
+    begins: float = 0.0
+    engine: str = ""
+
+    def as_document(self) -> dict[str, Any]:
+        return {
+            "engine": self.engine,
+            "lines": self.lines,
+            "begins": round(self.begins, 4),
+            "marks": [
+                {
+                    "box": [round(side, 4) for side in (mark.left, mark.top, mark.width, mark.height)],
+                    "nothing": round(mark.nothing, 5),
+                    "says": [[one.text, round(one.probability, 5)] for one in mark.candidates],
+                    "at": [round(mark.hang, 2), round(mark.space, 2), mark.line],
+                }
+                for mark in self.marks
+            ],
+        }
+
+    @classmethod
+    def from_document(cls, kept: Mapping[str, Any]) -> PageReading:
+        return cls(tuple(_mark(one) for one in kept["marks"]), kept["lines"], kept["begins"], kept["engine"])
+
+
+def _mark(kept: Mapping[str, Any]) -> Mark:
+    left, top, width, height = kept["box"]
+    hang, space, line = kept["at"]
+    candidates = tuple(Candidate(text, share) for text, share in kept["says"])
+    return Mark(left, top, width, height, kept["nothing"], candidates, hang, space, line)
+
+
+class Engine(Protocol):
+    """Reads labels on a prepared page: upright, height × width × 3 RGB."""
+
+    @property
+    def name(self) -> str: ...
+
+    def read(self, page: NDArray[np.uint8]) -> PageReading: ...

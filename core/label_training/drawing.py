@@ -1,0 +1,178 @@
+"""One written line's beginning as a picture of the network's size, and the worse the better: other slants and pens,
+broken and joined strokes, ruling beneath, neighbours that reach in, blur and noise of a camera."""
+
+from __future__ import annotations
+
+import math
+import random
+from pathlib import Path
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+from PIL import Image, ImageDraw
+
+from folio_core.reading.crops import CROP_DIGITS_HIGH, CROP_HEIGHT, CROP_LEFT_DIGITS, CROP_WIDTH
+
+from .hands import cap_height, font
+from .sayings import Saying
+
+_SCALE = 2  # drawn at, of the network's pixels
+_HIGH, _WIDE = CROP_HEIGHT * _SCALE, CROP_WIDTH * _SCALE
+_MARGIN = 24
+Digits = dict[str, NDArray[np.uint8]]
+
+
+def crop_of(
+    said: Saying, file: Path, digits: Digits | None, chance: random.Random, noise: np.random.Generator
+) -> NDArray[np.uint8]:
+    """``CROP_HEIGHT`` × ``CROP_WIDTH``, 255 is ink. With ``digits`` those are drawn in place of the font's."""
+    digit = _HIGH / CROP_DIGITS_HIGH * math.exp(chance.uniform(-0.32, 0.27))  # height of a digit
+    baseline = _MARGIN + _HIGH * chance.uniform(0.58, 0.86) + (digit - _HIGH / CROP_DIGITS_HIGH) * 0.4
+    image = Image.new("L", (_WIDE + 2 * _MARGIN, _HIGH + 2 * _MARGIN), 0)
+    draw = ImageDraw.Draw(image)
+    pen = _Pen(image, draw, file, digits, chance, digit)
+    start = _MARGIN + digit * CROP_LEFT_DIGITS + digit * chance.uniform(-0.35, 0.5)
+    wander = chance.uniform(-0.04, 0.04)
+    end = pen.write(said.label, start, baseline, wander) if said.label else start
+    if said.mark:
+        _set_off(draw, said.mark, (start, baseline - digit, end, baseline), digit, chance)
+    if said.rest:
+        pen.write(said.rest, end + digit * said.gap, baseline + digit * chance.uniform(-0.25, 0.25), wander)
+    for above in (-1, 1):  # the lines above and below
+        if chance.random() < 0.3:
+            other = baseline + above * digit * chance.uniform(1.5, 2.4)
+            _Pen(image, draw, file, None, chance, digit).write(
+                "".join(chance.choice("agypqjlktbx35729=()") for _ in range(12)), start + digit * chance.uniform(-1, 6),
+                other, wander,
+            )  # fmt: skip
+    pixels = np.asarray(image).copy()
+    if chance.random() < 0.04:
+        _scribble(pixels, chance)
+    return _worn(pixels, chance, noise)
+
+
+class _Pen:
+    def __init__(
+        self, image: Image.Image, draw: ImageDraw.ImageDraw, file: Path, digits: Digits | None, chance: random.Random,
+        digit: float,
+    ) -> None:  # fmt: skip
+        self.image, self.draw, self.file, self.digits, self.chance, self.digit = (
+            image,
+            draw,
+            file,
+            digits,
+            chance,
+            digit,
+        )
+        self.size = digit / cap_height(file)
+        self.spread = chance.uniform(-0.03, 0.10) * digit
+        self.unsteady = chance.uniform(0.0, 0.09)
+
+    def write(self, text: str, x: float, baseline: float, wander: float) -> float:
+        """Returns where it ends."""
+        chance, begun = self.chance, x
+        for sign in text:
+            if x > _WIDE + _MARGIN:
+                break
+            if sign == " ":
+                x += self.digit * chance.uniform(0.28, 0.6)
+                continue
+            y = baseline + wander * (x - begun) + chance.gauss(0, self.unsteady) * self.digit
+            if self.digits is not None and sign.isdecimal():
+                x += self._real(sign, x, y)
+                continue
+            size = max(8, round(self.size * (1 + chance.gauss(0, self.unsteady)) / 3) * 3)
+            face = font(self.file, size)
+            self.draw.text((x, y), sign, font=face, fill=255, anchor="ls")
+            x += face.getlength(sign) + self.spread + chance.gauss(0, self.unsteady / 2) * self.digit
+        return x
+
+    def _real(self, sign: str, x: float, y: float) -> float:
+        """A digit somebody wrote."""
+        assert self.digits is not None
+        images = self.digits[sign]
+        ink = images[self.chance.randrange(len(images))]
+        columns = np.flatnonzero(ink.max(0) > 40)
+        rows = np.flatnonzero(ink.max(1) > 40)
+        ink = ink[rows[0] : rows[-1] + 1, columns[0] : columns[-1] + 1]
+        high = max(6, round(self.digit * self.chance.uniform(0.9, 1.15)))
+        wide = max(3, round(ink.shape[1] * high / ink.shape[0]))
+        grown = cv2.resize(ink, (wide, high), interpolation=cv2.INTER_CUBIC)
+        lifted = np.clip((grown.astype(np.float32) - 60) * 2.2, 0, 255).astype(np.uint8)
+        if wide > 8:
+            lifted = cv2.erode(lifted, np.ones((2, 2), np.uint8)) if self.chance.random() < 0.5 else lifted
+        self.image.paste(255, (round(x), round(y - high)), Image.fromarray(lifted))
+        return wide + self.digit * self.chance.uniform(0.08, 0.22)
+
+
+def _set_off(
+    draw: ImageDraw.ImageDraw, mark: str, box: tuple[float, float, float, float], digit: float, chance: random.Random
+) -> None:
+    left, top, right, bottom = box
+    thick = max(1, round(digit * chance.uniform(0.04, 0.1)))
+    loose = digit * chance.uniform(0.15, 0.4)
+    around = [left - loose, top - loose, right + loose, bottom + loose]
+    if mark == "underlined":
+        for step in range(chance.choice((1, 1, 2))):
+            y = bottom + digit * (0.15 + 0.14 * step)
+            draw.line((left - loose / 2, y, right + loose / 2, y + chance.uniform(-2, 3)), fill=255, width=thick)
+    elif mark == "circled":
+        draw.arc(around, chance.uniform(0, 90), 360 + chance.uniform(0, 120), fill=255, width=thick)
+    elif mark == "boxed":
+        draw.rectangle(around, outline=255, width=thick)
+    else:
+        for _ in range(chance.randint(1, 4)):
+            ends = [left - loose, top + digit * chance.uniform(0, 1), right + loose, top + digit * chance.uniform(0, 1)]
+            draw.line(ends, fill=255, width=thick + 1)
+
+
+def _scribble(pixels: NDArray[np.uint8], chance: random.Random) -> None:
+    points = np.array(
+        [[chance.uniform(0, pixels.shape[1]), chance.uniform(0, pixels.shape[0])] for _ in range(4)], np.int32
+    )
+    cv2.polylines(pixels, [points], False, 255, chance.randint(2, 4), cv2.LINE_AA)
+
+
+def _worn(pixels: NDArray[np.uint8], chance: random.Random, noise: np.random.Generator) -> NDArray[np.uint8]:
+    high, wide = pixels.shape
+    weight = chance.random()
+    if weight < 0.22:
+        pixels = cv2.dilate(pixels, np.ones((2, 2), np.uint8))
+    elif weight < 0.30:
+        pixels = cv2.dilate(pixels, cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (3, 3)))
+    elif weight < 0.36:
+        pixels = cv2.erode(pixels, np.ones((2, 2), np.uint8))
+    if chance.random() < 0.12:  # a pen that skips
+        dots = (noise.random((high // 4, wide // 4)) < 0.10).astype(np.uint8)
+        pixels = cv2.subtract(pixels, cv2.resize(dots, (wide, high)) * np.uint8(255))
+    if chance.random() < 0.45:  # ruled or squared paper that came through
+        strength, step = chance.randint(20, 130), _HIGH / chance.uniform(0.9, 2.6)
+        layer = np.zeros_like(pixels)
+        for y in np.arange(chance.uniform(0, step), high, step):
+            cv2.line(layer, (0, round(y)), (wide, round(y + chance.uniform(-3, 3))), strength, chance.choice((1, 2)))
+        if chance.random() < 0.4:
+            for x in np.arange(chance.uniform(0, step), wide, step):
+                cv2.line(layer, (round(x), 0), (round(x), high), strength, chance.choice((1, 2)))
+        elif chance.random() < 0.3:
+            x = round(chance.uniform(0, wide))
+            cv2.line(layer, (x, 0), (x, high), strength, 2)
+        pixels = cv2.max(pixels, layer)
+    # Slant, turn, stretch, and an elastic deformation (Simard, Steinkraus, Platt 2003).
+    slant, turned = chance.gauss(0, 0.13), chance.gauss(0, 0.022)
+    stretch = math.exp(chance.gauss(0, 0.12))
+    amount, calm = chance.uniform(0, 2.0), chance.choice((7, 9, 12))
+    rows, columns = np.mgrid[0:_HIGH, 0:_WIDE].astype(np.float32)
+    middle = _HIGH / 2
+    x = _MARGIN + columns * np.float32(stretch) + (rows - middle) * np.float32(slant)
+    y = _MARGIN + rows + (columns - _WIDE * 0.15) * np.float32(turned)
+    for axis in (x, y):
+        field = noise.standard_normal((_HIGH // calm + 2, _WIDE // calm + 2)).astype(np.float32)
+        axis += cv2.resize(field, (_WIDE, _HIGH), interpolation=cv2.INTER_CUBIC) * np.float32(amount)
+    warped = cv2.remap(pixels, x, y, cv2.INTER_LINEAR, borderMode=cv2.BORDER_CONSTANT)
+    small = cv2.resize(warped, (CROP_WIDTH, CROP_HEIGHT), interpolation=cv2.INTER_AREA).astype(np.float32)
+    if chance.random() < 0.5:
+        small = cv2.GaussianBlur(small, (0, 0), chance.uniform(0.3, 1.1))
+    small = small * np.float32(chance.uniform(0.75, 1.3) * 255 / max(60.0, float(small.max())))
+    small += noise.standard_normal(small.shape).astype(np.float32) * np.float32(chance.choice((0, 0, 3, 8)))
+    return np.clip(small, 0, 255).astype(np.uint8)

@@ -1,0 +1,154 @@
+"""The order, the places and what is missing, from labels as a reader would give them."""
+
+from __future__ import annotations
+
+import itertools
+import unittest
+
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from folio_core.placing.proposal import PageEvidence, Proposal, label_chance, propose
+from folio_core.question_map import parse_question_map
+from folio_core.reading import Candidate, Mark, PageReading
+
+
+def mark(says: str, line: int, *, sure: float = 0.97, hang: float = 2.0, top: float | None = None) -> Mark:
+    """A label as it is read in the margin; ``says`` may name several, each less sure: "5|3"."""
+    texts = says.split("|")
+    shares = [sure * 0.7**at for at in range(len(texts))]
+    scale = sure / sum(shares)
+    candidates = tuple(Candidate(text, share * scale) for text, share in zip(texts, shares, strict=True))
+    return Mark(0.06, line / 30 if top is None else top, 0.04, 0.02, 1 - sure, candidates, hang, 2.0, line)
+
+
+def page(*labels: str, begins: int = 0, lines: int = 24) -> PageEvidence:
+    """Labels one below the other, the first on line ``begins``; what stands above it runs on."""
+    step = max(2, (lines - begins) // max(1, len(labels)))
+    marks = [mark(says, begins + step * at) for at, says in enumerate(labels)]
+    if begins:
+        marks.insert(0, Mark(0.12, 0.0, 0.1, 0.02, 0.999, (), 0.0, 3.0, 0))
+    return PageEvidence(PageReading(tuple(marks), lines, 0.05, "by hand"))
+
+
+class Proposals(unittest.TestCase):
+    def proposal(self, short: str, *pages: PageEvidence, known: bool = False) -> Proposal:
+        return propose(pages, parse_question_map(short), order_is_known=known)
+
+    def placed(self, made: Proposal) -> dict[str, list[int]]:
+        found: dict[str, list[int]] = {}
+        for one in made.places:
+            if one.confidence >= 0.5:
+                found.setdefault(one.question, []).append(one.page)
+        return found
+
+    def test_labels_are_placed_where_they_stand_and_nothing_is_missing(self) -> None:
+        made = self.proposal("1a-b, 2, 3", page("1a", "1b"), page("2", "3"))
+        self.assertEqual(made.order, (0, 1))
+        self.assertEqual(self.placed(made), {"1a": [0], "1b": [0], "2": [1], "3": [1]})
+        self.assertEqual(made.missing, {})
+        self.assertTrue(all(one.confidence > 0.9 for one in made.places))
+
+    def test_what_stands_above_the_first_label_runs_on_from_the_page_before(self) -> None:
+        made = self.proposal("1, 2, 3", page("1"), page("2", "3", begins=6))
+        self.assertEqual(self.placed(made), {"1": [0, 1], "2": [1], "3": [1]})
+        tops = {(one.question, one.page): one.top for one in made.places}
+        self.assertIsNone(tops["1", 1])
+        self.assertIsNotNone(tops["2", 1])
+
+    def test_a_page_without_a_label_continues_the_one_before(self) -> None:
+        made = self.proposal("1, 2", page("1"), page(), page("2"), known=True)
+        self.assertEqual(self.placed(made), {"1": [0, 1], "2": [2]})
+
+    def test_part_letters_belong_to_the_question_above_them_over_the_edge_of_a_page_too(self) -> None:
+        made = self.proposal("1a-c, 2a-c", page("1a", "b"), page("c", "2a", "b"), page("c"))
+        self.assertEqual(self.placed(made), {"1a": [0], "1b": [0], "1c": [1], "2a": [1], "2b": [1], "2c": [2]})
+
+    def test_a_number_alone_opens_the_parts_that_follow_it(self) -> None:
+        made = self.proposal("1a-b, 2a-b", page("1", "a", "b", "2", "a", "b"))
+        self.assertEqual(self.placed(made), {"1a": [0], "1b": [0], "2a": [0], "2b": [0]})
+
+    def test_shuffled_pages_are_put_in_the_order_of_their_labels(self) -> None:
+        pages = [page("1a", "1b"), page("2a", "2b"), page("3a", "3b"), page("4")]
+        for sent in itertools.permutations(range(4)):
+            made = self.proposal("1a-b, 2a-b, 3a-b, 4", *(pages[at] for at in sent))
+            self.assertEqual([sent[at] for at in made.order], [0, 1, 2, 3])
+            self.assertGreater(made.order_confidence, 0.8)
+
+    def test_a_label_read_two_ways_is_settled_by_those_around_it(self) -> None:
+        made = self.proposal("1, 2, 3, 4, 5, 6, 7, 8", page("1", "2", "8|3", "4"), page("5", "6", "7", "8"))
+        self.assertEqual(self.placed(made)["3"], [0])
+        self.assertEqual(self.placed(made)["8"], [1])
+
+    def test_what_is_not_there_is_said_to_be_missing_and_nothing_else_is(self) -> None:
+        made = self.proposal("1a-d, 2", page("1a", "1b"), page("1d", "2"))
+        self.assertEqual(set(made.missing), {"1c"})
+        self.assertGreater(made.missing["1c"], 0.9)
+
+    def test_numbers_in_the_working_are_no_labels(self) -> None:
+        working = [mark("2", 3, hang=-2.0, sure=0.6), mark("3", 5, hang=-2.5, sure=0.6)]
+        first = PageEvidence(PageReading((mark("1", 0), *working), 20, 0.05, "by hand"))
+        made = self.proposal("1, 2, 3", first, page("2", "3"))
+        self.assertEqual(self.placed(made), {"1": [0], "2": [1], "3": [1]})
+
+    def test_a_label_outside_the_map_is_told_and_places_nothing(self) -> None:
+        made = self.proposal("1, 2", page("1", "9", "2"))
+        self.assertEqual(self.placed(made), {"1": [0], "2": [0]})
+        self.assertEqual([(one[0], one[2]) for one in made.outside], [(0, "9")])
+
+    def test_a_cover_is_loose_and_stays_in_front(self) -> None:
+        made = self.proposal("1, 2", page(lines=3), page("1", "2"))
+        self.assertEqual(self.placed(made), {"1": [1], "2": [1]})
+        self.assertEqual(made.order, (0, 1))
+        self.assertGreater(made.loose[0], 0.5)
+
+    def test_page_numbers_order_pages_whose_labels_do_not(self) -> None:
+        def numbered(number: int) -> PageEvidence:
+            corner = Mark(0.8, 0.03, 0.03, 0.02, 0.02, (Candidate(f"{number}/3", 0.97),), -8, 1.0, 0)
+            return PageEvidence(PageReading((corner,), 20, 0.05, "by hand"))
+
+        made = self.proposal("1", numbered(3), numbered(1), numbered(2))
+        self.assertEqual(made.order, (1, 2, 0))
+
+    def test_what_a_person_placed_is_kept_and_sharpens_the_rest(self) -> None:
+        open_page = page("a", "b")
+        blind = self.proposal("1a-b, 2a-b", page("1a", "b"), open_page, known=True)
+        held = PageEvidence(page().reading, held=("2a", "2b"))
+        made = self.proposal("1a-b, 2a-b, 3", page("1a", "b"), held, page("3"), known=True)
+        self.assertEqual(self.placed(blind)["1a"], [0])
+        self.assertEqual(self.placed(made), {"1a": [0], "1b": [0], "2a": [1], "2b": [1], "3": [2]})
+
+    def test_without_any_label_nothing_is_said_to_be_missing_surely_and_the_order_stays(self) -> None:
+        made = self.proposal("1, 2, 3", page(), page(), page())
+        self.assertEqual(made.order, (0, 1, 2))
+        self.assertEqual([one for one in made.places if one.confidence > 0.5], [])
+
+    def test_an_order_that_is_known_is_not_touched(self) -> None:
+        made = self.proposal("1, 2", page("2"), page("1"), known=True)
+        self.assertEqual(made.order, (0, 1))
+        self.assertEqual(self.placed(made), {"2": [0], "1": [1]})
+
+    def test_more_pages_than_all_orders_can_be_summed_of(self) -> None:
+        labels = [str(number) for number in range(1, 17)]
+        pages = [page(label) for label in labels]
+        made = self.proposal("1-16" if False else ", ".join(labels), *(pages[at] for at in reversed(range(16))))
+        self.assertEqual(made.order, tuple(reversed(range(16))))
+
+    @settings(max_examples=25, deadline=None)
+    @given(st.lists(st.sampled_from(["1a", "1b", "2", "b", "a", "7", "3/4", "2~", ""]), max_size=12), st.integers(0, 3))
+    def test_whatever_is_read_every_page_is_in_the_order_once_and_confidences_are_shares(
+        self, labels: list[str], more: int
+    ) -> None:
+        pages = [page(*(one for one in labels[at::2] if one)) for at in range(2)] + [page() for _ in range(more)]
+        made = self.proposal("1a-b, 2, 3", *pages)
+        self.assertEqual(sorted(made.order), list(range(len(pages))))
+        shares = [one.confidence for one in made.places] + list(made.missing.values()) + [made.order_confidence]
+        self.assertTrue(all(0 <= share <= 1 for share in shares))
+
+    def test_a_mark_that_hangs_in_the_margin_is_sooner_a_label(self) -> None:
+        self.assertGreater(label_chance(mark("2", 3, sure=0.8, hang=3)), label_chance(mark("2", 3, sure=0.8, hang=-3)))
+        self.assertEqual(label_chance(mark("3/5", 0)), 0.0)
+
+
+if __name__ == "__main__":
+    unittest.main()

@@ -1,0 +1,154 @@
+"""Finding where lines begin, spelling out what a network says, and keeping what was read."""
+
+from __future__ import annotations
+
+import itertools
+import json
+import unittest
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from folio_core.reading import Candidate, Mark, PageReading
+from folio_core.reading.crops import ALPHABET, BLANK, CROP_HEIGHT, CROP_WIDTH
+from folio_core.reading.decoding import chance_of_nothing, spellings
+from folio_core.reading.engine import NullEngine, usual_engine
+from folio_core.reading.finding import crop, find_starts
+
+
+def sheet() -> NDArray[np.uint8]:
+    return np.zeros((1600, 1130), np.uint8)
+
+
+def word(ink: NDArray[np.uint8], x: int, y: int, letters: int = 4, high: int = 22) -> None:
+    """Strokes like letters, ``high`` pixels high, on a base line at ``y``."""
+    for at in range(letters):
+        cv2.rectangle(ink, (x + 16 * at, y - high), (x + 16 * at + 10, y), 255, 2)
+
+
+class Finding(unittest.TestCase):
+    def page(self) -> NDArray[np.uint8]:
+        ink = sheet()
+        for line in range(6):
+            word(ink, 200, 200 + 60 * line, 20)
+        word(ink, 80, 200, 2)
+        word(ink, 80, 380, 2)
+        return ink
+
+    def test_a_label_in_the_margin_begins_its_line_and_the_text_after_a_gap_is_a_start_too(self) -> None:
+        found = find_starts(self.page())
+        self.assertEqual(found.lines, 6)
+        firsts = [(round(one.left), one.line) for one in found.starts if one.first]
+        self.assertEqual(firsts, [(79, 0), (199, 1), (199, 2), (79, 3), (199, 4), (199, 5)])
+        self.assertEqual([one.line for one in found.starts if not one.first], [0, 3])
+        self.assertAlmostEqual(found.pitch, 60, delta=2)
+
+    def test_a_line_that_begins_with_an_equals_sign_begins_there(self) -> None:
+        ink = self.page()
+        word(ink, 200, 700, 5)
+        for y in (685, 693):
+            cv2.line(ink, (176, y), (190, y), 255, 2)
+        start = next(one for one in find_starts(ink).starts if one.top > 640)
+        self.assertAlmostEqual(start.left, 175, delta=2)
+        self.assertGreater(start.bottom - start.top, 15)  # the line's height is not that of the dashes
+
+    def test_specks_the_edge_of_the_sheet_and_drawings_begin_no_line(self) -> None:
+        ink = self.page()
+        before = len(find_starts(ink).starts)
+        cv2.circle(ink, (600, 1200), 200, 255, 3)
+        ink[1000:1003, 50:52] = 255
+        ink[:, :1] = 255
+        self.assertEqual(len(find_starts(ink).starts), before)
+
+    def test_lines_that_rise_are_followed(self) -> None:
+        ink = sheet()
+        for line in range(4):
+            for at in range(12):
+                word(ink, 100 + 70 * at, 300 + 70 * line - 3 * at, 3)
+        self.assertEqual(find_starts(ink).lines, 4)
+
+    def test_an_empty_page_has_no_start(self) -> None:
+        self.assertEqual(find_starts(sheet()).starts, ())
+
+    def test_a_crop_holds_the_start_at_its_left_whatever_the_size_of_the_writing(self) -> None:
+        for high in (14, 22, 44):
+            ink = sheet()
+            for line in range(4):
+                word(ink, 300, 300 + 4 * high * line, 8, high)
+            found = find_starts(ink)
+            cut = crop(np.asarray(255 - ink), found.starts[0], found.digit)
+            self.assertEqual(cut.shape, (CROP_HEIGHT, CROP_WIDTH))
+            columns, rows = np.flatnonzero(cut.max(0) > 120), np.flatnonzero(cut.max(1) > 120)
+            self.assertLess(columns[0], 16)
+            self.assertTrue(12 <= rows[-1] - rows[0] <= 30, (high, rows[0], rows[-1]))
+
+
+def steps(*rows: dict[str, float]) -> NDArray[np.float32]:
+    """Log probabilities of each step; what is not named is blank."""
+    said = np.full((len(rows), BLANK + 1), 1e-9)
+    for at, row in enumerate(rows):
+        for sign, share in row.items():
+            said[at, ALPHABET.index(sign)] = share
+        said[at, BLANK] = 1 - sum(row.values())
+    return np.log(said).astype(np.float32)
+
+
+class Decoding(unittest.TestCase):
+    ROWS = ({"2": 0.6, "1": 0.1}, {"2": 0.3, "b": 0.3}, {"b": 0.5}, {"b": 0.2, "2": 0.1})
+
+    def test_probabilities_are_those_of_all_ways_through_the_steps(self) -> None:
+        """Graves, Fernández, Gomez, Schmidhuber (2006): a text's probability is the sum over all paths that collapse
+        to it. Summed here path by path."""
+        wanted: dict[str, float] = {}
+        signs = "12b-"
+        for path in itertools.product(signs, repeat=len(self.ROWS)):
+            share = 1.0
+            for sign, row in zip(path, self.ROWS, strict=True):
+                share *= row.get(sign, 0.0) if sign != "-" else 1 - sum(row.values())
+            text = "".join(sign for sign, _ in itertools.groupby(path)).replace("-", "")
+            wanted[text] = wanted.get(text, 0.0) + share
+        found = dict(spellings(steps(*self.ROWS)))
+        for text in sorted(wanted, key=lambda one: -wanted[one])[:5]:
+            self.assertAlmostEqual(found[text], wanted[text], places=4)
+
+    def test_a_sign_twice_needs_a_blank_between(self) -> None:
+        self.assertEqual(spellings(steps({"1": 0.99}, {"1": 0.99}))[0][0], "1")
+        self.assertEqual(spellings(steps({"1": 0.99}, {}, {"1": 0.99}))[0][0], "11")
+
+    def test_nothing_is_all_blanks(self) -> None:
+        self.assertAlmostEqual(float(chance_of_nothing(steps(*self.ROWS)[None])[0]), 0.3 * 0.4 * 0.5 * 0.7, places=5)
+
+
+class Engines(unittest.TestCase):
+    def test_what_was_read_can_be_kept_and_read_again(self) -> None:
+        made = Mark(0.1, 0.2, 0.05, 0.02, 0.03, (Candidate("2b", 0.9), Candidate("26", 0.05)), 2.5, 1.5, 4)
+        reading = PageReading((made,), 12, 0.07, "by hand")
+        self.assertEqual(PageReading.from_document(json.loads(json.dumps(reading.as_document()))), reading)
+
+    def test_without_a_reader_nothing_is_read(self) -> None:
+        self.assertEqual(NullEngine().read(np.full((400, 300, 3), 255, np.uint8)).marks, ())
+
+    def test_labels_in_the_margin_are_read(self) -> None:
+        """Printed by OpenCV's own stroke font, which is in no training data."""
+        page = np.full((2339, 1654, 3), 255, np.uint8)
+        labels = ("1", "2", "3a", "3b", "4")
+        for at, label in enumerate(labels):
+            y = 250 + 380 * at
+            cv2.putText(page, f"{label})", (90, y), cv2.FONT_HERSHEY_SIMPLEX, 1.5, (40, 30, 30), 3, cv2.LINE_AA)
+            for line in range(4):
+                text = ("so the course is", "then we have x", "hence the speed", "by the rule of sines")[line]
+                place = (260, y + 80 * line)
+                cv2.putText(page, text, place, cv2.FONT_HERSHEY_SIMPLEX, 1.3, (40, 30, 30), 3, cv2.LINE_AA)
+        reading = usual_engine().read(page)
+        read = [mark.candidates[0].text for mark in reading.marks if mark.nothing < 0.5]
+        self.assertEqual(tuple(read), labels)
+        self.assertEqual(reading.lines, 20)
+
+    def test_an_empty_page_and_a_very_small_one_are_read_as_nothing(self) -> None:
+        for size in ((2339, 1654, 3), (20, 30, 3)):
+            self.assertEqual(usual_engine().read(np.full(size, 255, np.uint8)).marks, ())
+
+
+if __name__ == "__main__":
+    unittest.main()

@@ -1,0 +1,34 @@
+from __future__ import annotations
+
+from django.db import models
+
+from folio_core.reading import PageReading
+from folios.models import Folio
+from pages.models import Page
+
+
+class ReadPage(models.Model):
+    """What was read of a page as its image was then; another image is read anew."""
+
+    page = models.OneToOneField(Page, models.CASCADE, related_name="read")
+    image = models.CharField(max_length=64, help_text="SHA-256 of what was read.")
+    kept_reading = models.JSONField()
+    read_at = models.DateTimeField()
+
+    def __str__(self) -> str:
+        return f"Reading of {self.page}"
+
+    @property
+    def reading(self) -> PageReading:
+        return PageReading.from_document(self.kept_reading)
+
+
+class KeptProposal(models.Model):
+    """The newest proposal of a folio. ``basis``: a hash of all it was made of; made of something else it is old."""
+
+    folio = models.OneToOneField(Folio, models.CASCADE, related_name="kept_proposal")
+    basis = models.CharField(max_length=64)
+    document = models.JSONField()
+
+    def __str__(self) -> str:
+        return f"Proposal for {self.folio}"

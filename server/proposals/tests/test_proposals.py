@@ -1,0 +1,138 @@
+"""Pages are read when they are ready, and what that suggests is told to their student, and to nobody else."""
+
+from __future__ import annotations
+
+from typing import Any
+from unittest import mock
+
+import numpy as np
+from django.test import override_settings
+from numpy.typing import NDArray
+from procrastinate.contrib.django.models import ProcrastinateJob
+
+from folio_core.reading import Candidate, Mark, PageReading
+from pages.models import Page
+from proposals.models import KeptProposal, ReadPage
+from proposals.queueing import READ_PAGE
+from proposals.reading import read_page
+from testing.desk import NOW, DeskTestCase, picture
+
+
+def reading(*labels: str) -> PageReading:
+    marks = tuple(
+        Mark(0.05, 0.1 + 0.2 * at, 0.04, 0.02, 0.001, (Candidate(label, 0.999),), 3.0, 3.0, 5 * at)
+        for at, label in enumerate(labels)
+    )
+    return PageReading(marks, 20, 0.1, "by hand")
+
+
+class Reader:
+    """Gives the readings in turn, one a page."""
+
+    name = "by hand"
+
+    def __init__(self, *readings: PageReading) -> None:
+        self.readings = list(readings)
+        self.read_pages: list[tuple[int, ...]] = []
+
+    def read(self, page: NDArray[np.uint8]) -> PageReading:
+        self.read_pages.append(page.shape)
+        return self.readings[len(self.read_pages) - 1]
+
+
+class Proposals(DeskTestCase):
+    def pages(self, *readings: PageReading) -> list[Page]:
+        """Photographs that arrived, were prepared and read."""
+        for shade in range(len(readings)):
+            self.send(picture(250 - 10 * shade), f"{shade}.jpg")
+        self.work_off_jobs()
+        made = list(Page.objects.order_by("pk"))
+        with mock.patch("proposals.reading._engine", return_value=Reader(*readings)):
+            for page in made:
+                read_page(page.pk, now=NOW)
+        return made
+
+    def suggestion(self, **query: Any) -> Any:
+        return self.as_(self.ilse).get(f"/api/folios/{self.folio.pk}/suggestion", query).json()
+
+    def board(self) -> Any:
+        return self.ask("get", f"folios/{self.folio.pk}", by=self.ilse).json()
+
+    def test_a_page_that_is_ready_is_read_after_everything_that_somebody_waits_for(self) -> None:
+        self.send(picture())
+        self.work_off_jobs()
+        job = ProcrastinateJob.objects.get(task_name=READ_PAGE)
+        others = ProcrastinateJob.objects.exclude(task_name=READ_PAGE)
+        self.assertLess(job.priority, min(one.priority for one in others))
+        self.assertEqual(job.args, {"page_id": Page.objects.get().pk})
+
+    def test_what_is_read_is_proposed_with_its_reason_and_where_it_begins(self) -> None:
+        first, second = self.pages(reading("1a", "b"), reading("2"))
+        told = self.suggestion()
+        places = [(one["question"], one["page"], one["reason"]["says"]) for one in told["places"]]
+        wanted = [("1a", first.pk, "1a"), ("1b", first.pk, "b"), ("2", second.pk, "2")]
+        self.assertEqual(places, [(self.id_of(label), pk, says) for label, pk, says in wanted])
+        self.assertAlmostEqual(told["places"][1]["top"], 0.3)
+        self.assertGreater(min(one["confidence"] for one in told["places"]), 0.9)
+        self.assertEqual((told["unread"], told["order"], told["missing"], self.board()["read"]), (0, [], [], 2))
+        self.assertEqual(self.board()["arrangement"]["placements"], {})  # nothing of it holds by itself
+
+    def test_another_order_is_suggested_until_the_student_says_that_it_is_right(self) -> None:
+        first, second = self.pages(reading("2"), reading("1a", "1b"))
+        self.assertEqual(self.suggestion()["order"], [second.pk, first.pk])
+        self.assertEqual(self.suggestion(keeps_order=True)["order"], [])
+
+    def test_what_was_placed_by_hand_is_not_proposed_again_nor_asked_for(self) -> None:
+        first, second = self.pages(reading("1a"), reading("2"))
+        self.assertEqual(self.suggestion()["missing"], [self.id_of("1b")])
+        version = self.board()["version"]
+        placed = {"1b": [{"page": first.pk}]}
+        self.arrange(version, order=[first.pk, second.pk], placements=placed)
+        told = self.suggestion()
+        self.assertEqual({one["page"] for one in told["places"]}, {second.pk})
+        self.assertNotIn(self.id_of("1b"), told["missing"])
+
+    def test_a_label_that_is_read_where_others_were_placed_is_pointed_out(self) -> None:
+        first, second = self.pages(reading("1a", "1b"), reading("2"))
+        self.arrange(self.board()["version"], order=[first.pk, second.pk], placements={"1a": [{"page": first.pk}]})
+        self.assertEqual(self.suggestion()["doubts"], [{"page": first.pk, "question": self.id_of("1b")}])
+
+    def test_while_a_page_is_unread_nothing_is_called_missing_and_no_order_suggested(self) -> None:
+        self.pages(reading("2"), reading("1a", "1b"))
+        ReadPage.objects.filter(page=Page.objects.latest("pk")).delete()
+        told = self.suggestion()
+        self.assertEqual((told["unread"], told["order"], told["missing"]), (1, [], []))
+
+    def test_a_page_that_looks_otherwise_by_now_is_read_anew(self) -> None:
+        (page,) = self.pages(reading("1a"))
+        ReadPage.objects.update(image="0" * 64)
+        self.assertEqual(self.suggestion()["unread"], 1)
+        with mock.patch("proposals.reading._engine", return_value=Reader(reading("1b"))):
+            read_page(page.pk, now=NOW)
+            read_page(page.pk, now=NOW)  # done twice is done once
+        self.assertEqual([one["question"] for one in self.suggestion()["places"]], [self.id_of("1b")])
+
+    def test_it_is_worked_out_once_for_what_has_not_changed(self) -> None:
+        self.pages(reading("1a"))
+        first = self.suggestion()
+        with mock.patch("proposals.proposing.propose", side_effect=AssertionError("worked out again")):
+            self.assertEqual(self.suggestion(), first)
+        self.assertEqual(KeptProposal.objects.count(), 1)
+
+    def test_it_can_be_switched_off_by_installation_assignment_and_student(self) -> None:
+        self.pages(reading("1a"))
+        self.ask("put", "account/proposals", {"wants": False}, by=self.ilse)
+        self.assertEqual((self.suggestion()["places"], self.board()["read"]), ([], None))
+        self.ask("put", "account/proposals", {"wants": True}, by=self.ilse)
+        self.assertEqual(len(self.suggestion()["places"]), 1)
+        with override_settings(FOLIO_READING="none"):
+            self.assertEqual((self.suggestion()["places"], self.board()["read"]), ([], None))
+        type(self.work).objects.filter(pk=self.work.pk).update(proposes=False)
+        self.assertEqual((self.suggestion()["places"], self.board()["read"]), ([], None))
+        ReadPage.objects.all().delete()
+        with mock.patch("proposals.reading._engine", side_effect=AssertionError("read all the same")):
+            read_page(Page.objects.get().pk, now=NOW)
+        self.send(picture(100), "another.jpg")
+        before = ProcrastinateJob.objects.filter(task_name=READ_PAGE).count()
+        self.work_off_jobs()
+        self.assertEqual(ProcrastinateJob.objects.filter(task_name=READ_PAGE).count(), before)

@@ -1,0 +1,71 @@
+import type { Schemas } from "../../../shared/api/client";
+import { labelWords } from "../../../folio/labelWords";
+import { count, list } from "../../../shared/words";
+import "./Suggested.css";
+import type { Suggestion } from "../../../folio/useSuggestion";
+
+interface Props {
+  suggestion: Suggestion;
+  pages: readonly Schemas["PageOut"][];
+  questions: Schemas["QuestionOut"][];
+  mayPlace: boolean;
+  onOrder: (order: readonly number[]) => void;
+  onConfirmAll: () => void;
+}
+
+/** What was read from the pages, and what it suggests for all of them; nothing of it holds before it is confirmed. */
+export function Suggested({ suggestion, pages, questions, mayPlace, onOrder, onConfirmAll }: Props) {
+  const { places, sure, loose, order, missing, outside, doubts } = suggestion;
+  const sureAll = sure.length === places.length;
+  const number = (page: number) => pages.findIndex((one) => one.id === page) + 1;
+  if (!mayPlace || places.length + loose.length + order.length + missing.length + outside.length + doubts.length === 0) return null;
+  return (
+    <section className="suggested" aria-label="Read from the pages">
+      {order.length > 0 && (
+        <p>
+          <strong>The labels say another order:</strong> these look like pages {order.map(number).join(", ")}.{" "}
+          <button type="button" className="button button-small" onClick={() => onOrder(order)}>
+            Put them so
+          </button>{" "}
+          <button type="button" className="plain" onClick={suggestion.keepOrder}>
+            They are in order
+          </button>
+        </p>
+      )}
+      {places.length > 0 && (
+        <p>
+          <i className="suggested-sign" aria-hidden="true" /> {count(places.length, "place")} read from your labels, hatched until you
+          confirm.{" "}
+          {sure.length > 0 && (
+            <button type="button" className="button button-small" onClick={onConfirmAll}>
+              {sureAll ? "Confirm all" : `Confirm the ${sure.length} sure ones`} <kbd className="key">Shift Y</kbd>
+            </button>
+          )}
+        </p>
+      )}
+      {loose.length > 0 && (
+        <p>
+          {loose.length === 1 ? "Page" : "Pages"} {loose.map(number).join(", ")}: no work on {loose.length === 1 ? "it" : "them"}, it
+          seems; <kbd className="key">.</kbd> makes a loose page.
+        </p>
+      )}
+      {missing.length > 0 && (
+        <p>
+          <strong>{labelWords([...missing], questions)} not found.</strong> Photograph the page, type the label where it is, or leave it
+          blank.
+        </p>
+      )}
+      {doubts.length > 0 && (
+        <p>
+          {list(doubts.map((one) => `Page ${number(one.page)} seems to hold ${labelWords([one.question], questions)}`))} too, which{" "}
+          {doubts.length === 1 ? "is" : "are"} not placed there.
+        </p>
+      )}
+      {outside.length > 0 && (
+        <p>
+          {list(outside.map((one) => `Page ${number(one.page)} reads ${one.says}`))}: not on the question map.
+        </p>
+      )}
+    </section>
+  );
+}
