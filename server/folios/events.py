@@ -121,6 +121,22 @@ class Heard(Schema):
     words: int
 
 
+class ReadPlace(Schema):
+    """A question that was read on a page, by the number the page then had, and how sure that was, 0–1."""
+
+    label: str
+    page: int
+    confidence: float
+
+
+class Confirmed(Schema):
+    """Of the places that were read and proposed: those the student confirmed, and those they placed otherwise."""
+
+    kind: Literal["confirmed"] = "confirmed"
+    confirmed: list[ReadPlace]
+    otherwise: list[ReadPlace]
+
+
 AnyEvent = Annotated[
     Begun
     | Arrived
@@ -134,7 +150,8 @@ AnyEvent = Annotated[
     | Amended
     | MapChanged
     | Told
-    | Heard,
+    | Heard
+    | Confirmed,
     Field(discriminator="kind"),
 ]
 _adapter: TypeAdapter[AnyEvent] = TypeAdapter(AnyEvent)

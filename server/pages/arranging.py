@@ -18,6 +18,7 @@ from folios.models import Folio, record
 
 from .models import Page
 from .queueing import enqueue_preparing
+from .signals import arranged
 
 
 class Stale(Exception):
@@ -51,6 +52,7 @@ def arrange(folio_id: int, *, seen: int, arrangement: Arrangement, now: datetime
     _correct(folio, arrangement, window)
     store(folio, arrangement.with_hidden_of(stored, question_map))
     record(folio, Arranged(version=folio.version), now)
+    arranged.send(Folio, folio=folio, before=stored, after=arrangement, now=now)
     return folio
 
 

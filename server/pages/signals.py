@@ -5,5 +5,8 @@ from django.dispatch import Signal
 # A page was taken in. Arguments: folio (its row is locked), window, now.
 page_taken_in = Signal()
 
+# The student changed the arrangement. Arguments: folio (its row is locked), before, after, now.
+arranged = Signal()
+
 # A page can be seen as its recipe makes it. Arguments: page.
 page_ready = Signal()

@@ -5,4 +5,4 @@ class ProposalsConfig(AppConfig):
     name = "proposals"
 
     def ready(self) -> None:
-        from . import reading  # noqa: F401 (listens to pages that are ready)
+        from . import reading, recording  # noqa: F401 (listen to pages, and to what students place)

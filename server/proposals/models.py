@@ -29,6 +29,7 @@ class KeptProposal(models.Model):
     folio = models.OneToOneField(Folio, models.CASCADE, related_name="kept_proposal")
     basis = models.CharField(max_length=64)
     document = models.JSONField()
+    said = models.JSONField(default=list, help_text="What the student was told: question, page, confidence.")
 
     def __str__(self) -> str:
         return f"Proposal for {self.folio}"

@@ -95,7 +95,9 @@ def _kept_or_made(
         return _read_document(kept.document)
     evidence = [PageEvidence(read[pk], held.get(pk), pk in arrangement.loose) for pk in pages]
     made = propose(evidence, question_map, order_is_known=known)
-    KeptProposal.objects.update_or_create(folio=folio, defaults={"basis": basis, "document": _document(made)})
+    said = [[one.question, pages[one.page], one.confidence] for one in made.places if one.confidence >= SAID]
+    fields = {"basis": basis, "document": _document(made), "said": said}
+    KeptProposal.objects.update_or_create(folio=folio, defaults=fields)
     return made
 
 

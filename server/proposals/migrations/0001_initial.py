@@ -31,6 +31,10 @@ class Migration(migrations.Migration):
                 ("basis", models.CharField(max_length=64)),
                 ("document", models.JSONField()),
                 (
+                    "said",
+                    models.JSONField(default=list, help_text="What the student was told: question, page, confidence."),
+                ),
+                (
                     "folio",
                     models.OneToOneField(
                         on_delete=django.db.models.deletion.CASCADE, related_name="kept_proposal", to="folios.folio"

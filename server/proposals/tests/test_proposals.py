@@ -119,6 +119,23 @@ class Proposals(DeskTestCase):
             self.assertEqual(self.suggestion(), first)
         self.assertEqual(KeptProposal.objects.count(), 1)
 
+    def test_the_record_says_what_was_confirmed_and_what_was_placed_otherwise(self) -> None:
+        first, second = self.pages(reading("1a", "1b"), reading("2"))
+        self.suggestion()
+        order = [first.pk, second.pk]
+        self.arrange(self.board()["version"], order=order, placements={"1a": [{"page": first.pk}]})
+        on_both = {"1a": [{"page": first.pk}], "2": [{"page": second.pk}]}
+        self.arrange(self.board()["version"], order=order, placements=on_both)
+        self.arrange(self.board()["version"], order=order, placements={"1a": [{"page": first.pk}]})
+        events = self.folio.events.filter(kind="confirmed").order_by("pk")
+        told = [
+            {name: [(one["label"], one["page"]) for one in places] for name, places in event.detail.items()}
+            for event in events
+        ]
+        self.assertEqual(
+            told, [{"confirmed": [("1a", 1)], "otherwise": [("1b", 1)]}, {"confirmed": [("2", 2)], "otherwise": []}]
+        )
+
     def test_it_can_be_switched_off_by_installation_assignment_and_student(self) -> None:
         self.pages(reading("1a"))
         self.ask("put", "account/proposals", {"wants": False}, by=self.ilse)

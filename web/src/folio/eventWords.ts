@@ -75,6 +75,15 @@ export function eventWords(event: Event, zone: string): string {
       return `${event.by}: “${event.text}”`;
     case "heard":
       return `The board has shown ${event.words === 1 ? "the word of staff" : `all ${event.words} words of staff so far`}`;
+    case "confirmed": {
+      const words = (places: readonly Schemas["ReadPlace"][]) =>
+        places.map((one) => `${one.label} on page ${one.page} (${Math.round(one.confidence * 100)} %)`).join(", ");
+      const parts = [
+        event.confirmed.length > 0 && `Confirmed as read: ${words(event.confirmed)}`,
+        event.otherwise.length > 0 && `Placed otherwise than read: ${words(event.otherwise)}`,
+      ];
+      return parts.filter(Boolean).join(". ");
+    }
     case "map_changed":
       return `${event.by} changed the question map: ${event.changes.map(changeWords).join("; ")}`;
   }

@@ -2378,6 +2378,21 @@ export interface components {
          */
         Column: "name" | "given_name" | "family_name" | "number" | "email" | "section" | "role" | "extra_time";
         /**
+         * Confirmed
+         * @description Of the places that were read and proposed: those the student confirmed, and those they placed otherwise.
+         */
+        Confirmed: {
+            /** Confirmed */
+            confirmed: components["schemas"]["ReadPlace"][];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "confirmed";
+            /** Otherwise */
+            otherwise: components["schemas"]["ReadPlace"][];
+        };
+        /**
          * ConsequenceOut
          * @description What saving a map would change. ``losing``: how many students placed pages on, or left blank, what it removes.
          */
@@ -3796,6 +3811,18 @@ export interface components {
             title: string;
         };
         /**
+         * ReadPlace
+         * @description A question that was read on a page, by the number the page then had, and how sure that was, 0–1.
+         */
+        ReadPlace: {
+            /** Confidence */
+            confidence: number;
+            /** Label */
+            label: string;
+            /** Page */
+            page: number;
+        };
+        /**
          * ReadingOut
          * @description A folio to leaf through by question: an edition, or the draft as it would be bound. Spots count pages from 1.
          *     ``whole``: else only some of its questions are read. ``honour``: the words that the student confirmed.
@@ -4010,7 +4037,7 @@ export interface components {
              */
             at: string;
             /** Event */
-            event: components["schemas"]["Begun"] | components["schemas"]["Arrived"] | components["schemas"]["Failed"] | components["schemas"]["Arranged"] | components["schemas"]["Retaken"] | components["schemas"]["HandedIn"] | components["schemas"]["Bound"] | components["schemas"]["Pledged"] | components["schemas"]["Lengthened"] | components["schemas"]["Amended"] | components["schemas"]["MapChanged"] | components["schemas"]["Told"] | components["schemas"]["Heard"];
+            event: components["schemas"]["Begun"] | components["schemas"]["Arrived"] | components["schemas"]["Failed"] | components["schemas"]["Arranged"] | components["schemas"]["Retaken"] | components["schemas"]["HandedIn"] | components["schemas"]["Bound"] | components["schemas"]["Pledged"] | components["schemas"]["Lengthened"] | components["schemas"]["Amended"] | components["schemas"]["MapChanged"] | components["schemas"]["Told"] | components["schemas"]["Heard"] | components["schemas"]["Confirmed"];
         };
         /**
          * RehearsedOut
