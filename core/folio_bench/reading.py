@@ -29,7 +29,7 @@ from folio_camera.photograph import photograph
 from folio_camera.scene import Scene
 from folio_camera.surfaces import DESKS
 from folio_core.page import prepare
-from folio_core.placing.proposal import PageEvidence, Proposal, propose
+from folio_core.placing.proposal import PageEvidence, Proposal, evidence_of, propose
 from folio_core.question_map import parse_question_map
 from folio_core.reading import PageReading
 from folio_core.reading.engine import usual_engine
@@ -86,6 +86,7 @@ def add_command(commands: Any) -> None:
     command.add_argument("--fonts", type=Path, required=True, metavar="DIR", help="where npm installed the hands")
     command.add_argument("--keep", type=Path, metavar="FILE", help="keep what was read, or take it from there")
     command.add_argument("--baseline", action="store_true")
+    command.add_argument("--fit", action="store_true", help="print what `label_chance` should be made of")
     command.add_argument("--conditions", nargs="*", default=list(CONDITIONS))
     command.set_defaults(run=run)
 
@@ -103,7 +104,34 @@ def run(chosen: argparse.Namespace) -> None:
             read = [one for one in pool.map(_read, jobs, chunksize=2) if one is not None]
         if chosen.keep:
             chosen.keep.write_bytes(pickle.dumps(read))
+    if chosen.fit:
+        fit(read)
     report(read)
+
+
+def fit(read: list[Read]) -> None:
+    """Logistic regression by Newton's method: what speaks for a mark being a label, from marks whose truth is known."""
+    rows, truths = [], []
+    for one in read:
+        for page, reading in enumerate(one.readings):
+            tops = [top for label, (at, top) in one.folio.tops.items() if at == page and label in one.folio.legible]
+            for mark in reading.marks:
+                if not mark.candidates:
+                    continue
+                near = min((abs(top + 0.012 - mark.top) for top in tops), default=1.0)
+                first = all(other.left >= mark.left for other in reading.marks if other.line == mark.line)
+                is_label = near < 0.016 and (first or one.condition == "two columns")
+                if not is_label and near < 0.03:
+                    continue  # not plain which it is
+                rows.append([*evidence_of(mark), 1.0])
+                truths.append(is_label)
+    x, y = np.array(rows), np.array(truths, float)
+    weights = np.zeros(x.shape[1])
+    for _ in range(30):
+        said = 1 / (1 + np.exp(-x @ weights))
+        hessian = (x.T * (said * (1 - said))) @ x + 1e-2 * np.eye(x.shape[1])
+        weights += np.linalg.solve(hessian, x.T @ (y - said) - 1e-2 * weights)
+    print(f"{len(y)} marks, {int(y.sum())} labels; weights {np.round(weights, 2).tolist()}")
 
 
 def _read(job: tuple[str, int, bool, bool, Path, bool]) -> Read | None:

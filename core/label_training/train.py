@@ -16,15 +16,22 @@ from .network import LabelReader
 _BATCH = 64
 
 
-def train(shards: Path, out: Path, *, epochs: int, seed: int = 1, threads: int = 2) -> None:
-    """One cycle of the learning rate over all shards, ``epochs`` times (Smith and Topin 2018)."""
+def train(
+    shards: Path, out: Path, *, epochs: int, seed: int = 1, threads: int = 2, from_: Path | None = None, most: float = 3e-3
+) -> None:
+    """One cycle of the learning rate, up to ``most``, over all shards, ``epochs`` times (Smith and Topin 2018).
+
+    ``from_``: weights to go on from.
+    """
     torch.manual_seed(seed)
     torch.set_num_threads(threads)
     files = sorted(file for file in shards.glob("[0-9]*.npz") if ".part" not in file.name)
     model = LabelReader().to(memory_format=torch.channels_last)  # type: ignore[call-overload]
+    if from_ is not None:
+        model.load_state_dict(torch.load(from_))
     steps = epochs * sum(len(np.load(file)["lengths"]) // _BATCH for file in files)
-    optimizer = torch.optim.AdamW(model.parameters(), lr=3e-3, weight_decay=1e-2)
-    schedule = torch.optim.lr_scheduler.OneCycleLR(optimizer, max_lr=3e-3, total_steps=steps, pct_start=0.15)
+    optimizer = torch.optim.AdamW(model.parameters(), lr=most, weight_decay=1e-2)
+    schedule = torch.optim.lr_scheduler.OneCycleLR(optimizer, max_lr=most, total_steps=steps, pct_start=0.15)
     loss_of = nn.CTCLoss(blank=BLANK, zero_infinity=True)
     chance = np.random.default_rng(seed)
     began, done = time.monotonic(), 0

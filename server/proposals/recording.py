@@ -22,7 +22,8 @@ def record_settled(folio: Folio, before: Arrangement, after: Arrangement, now: d
     if kept is None:
         return
     labels = {question.id: question.label for question in folio.assignment.question_map.questions}
-    confirmed, otherwise = [], []
+    confirmed: list[ReadPlace] = []
+    otherwise: list[ReadPlace] = []
     for question, page, confidence in kept.said:
         if page not in newly or page not in after.pages or question not in labels:
             continue

@@ -29,17 +29,17 @@ _EXACT_PAGES = 12
 _KEPT_SETS = 400
 _SAMPLES = 240
 
-# Log odds that a mark is a label, fitted on tuning folios (`./folio bench reading --fit`): the network's own log odds,
-# how far it hangs in the margin, the paper above it, whether it is among the page's first line's, and a constant.
-_MARK_NETWORK, _MARK_HANG, _MARK_SPACE, _MARK_BIAS = 0.55, 0.55, 0.55, -2.0
+# Log odds that a mark is a label, by what `evidence_of` gives, fitted on tuning folios (`./folio bench reading --fit`).
+_MARK_WEIGHTS, _MARK_BIAS = (0.60, 0.50, 0.80, -0.60), -2.0
 _LEAST_MARK = 0.02
 
 # How people write, as log probabilities; common practice, no source, then set on tuning folios.
 _NEXT, _SKIP_ONE, _SKIP_MORE, _BACK, _AGAIN, _CONTINUED = -0.15, -2.2, -0.5, -3.6, -4.5, -0.3
 _OUTSIDE_MAP = 0.03  # of labels: they name what the map lacks
 _OUTSIDE_BY_CHANCE = 0.002  # they do, and are read as a label of the map all the same
+_SAYS_IT_BY_CHANCE = 0.15  # of what is no label and is read as one: it reads like one of this map
 _MISREAD = 0.002  # a label that the reader gave no chance
-_NUMBER_FORGOTTEN = 0.02  # of part letters: without the number above them
+_NUMBER_FORGOTTEN = 0.05  # of part letters: without the number above them
 _FREE_LINES = -1.0  # lines above the first label where nothing was begun: a heading
 _NO_QUESTION = -2.5  # a page of writing before any label
 _IN_ORDER = math.log(0.85)  # pages are sent in their order; else anyhow, near ones sooner (Mallows 1957)
@@ -203,7 +203,8 @@ class _PageModel:
                 continue
             labels, on_map = self._labels(mark)
             outside = _OUTSIDE_MAP * (1 - on_map) + _OUTSIDE_BY_CHANCE
-            made.append(_Step(at, share * labels, 1 - share + share * outside, mark.line - first_line))
+            working = (1 - share) * (1 - on_map + on_map * _SAYS_IT_BY_CHANCE)
+            made.append(_Step(at, share * labels, working + share * outside, mark.line - first_line))
         return made
 
     def _labels(self, mark: Mark) -> tuple[Matrix, float]:
@@ -325,14 +326,20 @@ def label_chance(mark: Mark) -> float:
     """That a mark is a label at all: what the network makes of it, and where it stands."""
     if not any("/" not in one.text for one in mark.candidates):
         return 0.0
-    shown = float(np.clip(1 - mark.nothing, 1e-4, 1 - 1e-4))
-    odds = (
-        _MARK_NETWORK * math.log(shown / (1 - shown))
-        + _MARK_HANG * float(np.clip(mark.hang, -3.0, 3.0))
-        + _MARK_SPACE * min(mark.space, 3.0)
-        + _MARK_BIAS
-    )
+    odds = _MARK_BIAS + sum(weight * value for weight, value in zip(_MARK_WEIGHTS, evidence_of(mark), strict=True))
     return 1 / (1 + math.exp(-odds))
+
+
+def evidence_of(mark: Mark) -> tuple[float, ...]:
+    """What speaks for a mark being a label: the network's log odds, how far it hangs in the margin, the paper above it,
+    and whether its line begins the page's writing."""
+    shown = float(np.clip(1 - mark.nothing, 1e-4, 1 - 1e-4))
+    return (
+        math.log(shown / (1 - shown)),
+        float(np.clip(mark.hang, -3.0, 3.0)),
+        min(mark.space, 3.0),
+        float(mark.line == 0),
+    )
 
 
 def page_numbers(reading: PageReading) -> dict[int, float]:
