@@ -107,7 +107,8 @@ def web_command(port: int, *more: str) -> list[str]:
 
 
 # Decoding takes minutes at a close: it has processes of its own, so that binding and upkeep never wait behind it.
-WORKERS = {"pages": ("pages", 2), "editions": ("editions,upkeep", 2)}
+# Reading labels comes last of all jobs, by its rank, and takes a fifth of a second a page.
+WORKERS = {"pages": ("pages", 2), "editions": ("editions,upkeep,reading", 2)}
 
 
 def worker_command(name: str) -> list[str]:

@@ -17,7 +17,14 @@ _BATCH = 64
 
 
 def train(
-    shards: Path, out: Path, *, epochs: int, seed: int = 1, threads: int = 2, from_: Path | None = None, most: float = 3e-3
+    shards: Path,
+    out: Path,
+    *,
+    epochs: int,
+    seed: int = 1,
+    threads: int = 2,
+    from_: Path | None = None,
+    most: float = 3e-3,
 ) -> None:
     """One cycle of the learning rate, up to ``most``, over all shards, ``epochs`` times (Smith and Topin 2018).
 

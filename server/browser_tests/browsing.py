@@ -65,7 +65,7 @@ class Running:
         self.address = f"http://127.0.0.1:{port}"
         self._children = [
             self._start("-m", "inkedfolio.web", str(port), "--workers", "1"),
-            self._start("manage.py", "work", "pages,editions,upkeep", "--jobs", "2"),
+            self._start("manage.py", "work", "pages,editions,upkeep,reading", "--jobs", "2"),
         ]
         self.playwright: Playwright = sync_playwright().start()
         self.browser: Browser = self.playwright.chromium.launch(executable_path=CHROMIUM, args=FLAGS)

@@ -2,12 +2,16 @@
 
 from __future__ import annotations
 
+from folio_core.clock import Window
+from pages.queueing import minutes_until_close
 from plumbing.queue import enqueue_once
 
 QUEUE = "reading"
 READ_PAGE = "proposals.read_page"
-_AFTER_THE_PAGES = -(2**31) + 2  # never before an arrival, a first view, a preparation or a hand-in
+_AFTER_THE_PAGES = -2_100_000_000  # never before an arrival, a first view, a preparation or a hand-in
 
 
-def enqueue_reading(page_id: int) -> None:
-    enqueue_once(READ_PAGE, queue=QUEUE, priority=_AFTER_THE_PAGES, only_one=f"read page {page_id}", page_id=page_id)
+def enqueue_reading(page_id: int, window: Window) -> None:
+    """Of the pages to be read, those of the folio that closes first come first."""
+    priority = _AFTER_THE_PAGES - minutes_until_close(window)
+    enqueue_once(READ_PAGE, queue=QUEUE, priority=priority, only_one=f"read page {page_id}", page_id=page_id)

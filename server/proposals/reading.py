@@ -26,7 +26,7 @@ from .queueing import enqueue_reading
 @receiver(page_ready)
 def read_when_ready(page: Page, **_: object) -> None:
     if is_wanted(page.folio):
-        enqueue_reading(page.pk)
+        enqueue_reading(page.pk, page.folio.window())
 
 
 def is_wanted(folio: Folio) -> bool:

@@ -15,7 +15,9 @@ logger = logging.getLogger(__name__)
 
 
 class Command(BaseCommand):
-    help = "Carry out the jobs of some queues (pages, editions, upkeep). Says first what its decoders cannot do."
+    help = (
+        "Carry out the jobs of some queues (pages, editions, upkeep, reading). Says first what its decoders cannot do."
+    )
     requires_system_checks = ()  # they are made before the processes start, and the first page waits for this one
 
     def add_arguments(self, parser: CommandParser) -> None:
