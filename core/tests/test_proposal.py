@@ -27,7 +27,7 @@ def page(*labels: str, begins: int = 0, lines: int = 24) -> PageEvidence:
     step = max(2, (lines - begins) // max(1, len(labels)))
     marks = [mark(says, begins + step * at) for at, says in enumerate(labels)]
     if begins:
-        marks.insert(0, Mark(0.12, 0.0, 0.1, 0.02, 0.999, (), 0.0, 3.0, 0))
+        marks.insert(0, Mark(0.12, 0.1, 0.1, 0.02, 0.999, (), 0.0, 3.0, 0))
     return PageEvidence(PageReading(tuple(marks), lines, 0.05, "by hand"))
 
 
@@ -55,6 +55,13 @@ class Proposals(unittest.TestCase):
         tops = {(one.question, one.page): one.top for one in made.places}
         self.assertIsNone(tops["1", 1])
         self.assertIsNotNone(tops["2", 1])
+
+    def test_a_name_at_the_head_of_a_page_is_no_answer_that_runs_on(self) -> None:
+        named = page("2", "3", begins=6).reading.marks
+        head = Mark(0.5, 0.02, 0.2, 0.02, 0.999, (), -8.0, 3.0, 0)
+        second = PageEvidence(PageReading((head, *named[1:]), 24, 0.02, "by hand"))
+        made = self.proposal("1, 2, 3", page("1"), second)
+        self.assertEqual(self.placed(made), {"1": [0], "2": [1], "3": [1]})
 
     def test_a_page_without_a_label_continues_the_one_before(self) -> None:
         made = self.proposal("1, 2", page("1"), page(), page("2"), known=True)

@@ -68,6 +68,17 @@ class Finding(unittest.TestCase):
                 word(ink, 100 + 70 * at, 300 + 70 * line - 3 * at, 3)
         self.assertEqual(find_starts(ink).lines, 4)
 
+    def test_a_second_column_is_read_after_the_first(self) -> None:
+        ink = sheet()
+        for line in range(8):
+            word(ink, 120, 200 + 60 * line, 12)
+            word(ink, 640, 200 + 60 * line, 12)
+        found = find_starts(ink)
+        lefts = [round(one.left / 100) for one in found.starts]
+        self.assertEqual(lefts, [1] * 8 + [6] * 8)
+        self.assertEqual(len({one.line for one in found.starts}), 16)
+        self.assertEqual([one.line for one in found.starts], sorted(one.line for one in found.starts))
+
     def test_an_empty_page_has_no_start(self) -> None:
         self.assertEqual(find_starts(sheet()).starts, ())
 

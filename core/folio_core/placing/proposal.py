@@ -34,14 +34,15 @@ _MARK_WEIGHTS, _MARK_BIAS = (0.60, 0.50, 0.80, -0.60), -2.0
 _LEAST_MARK = 0.02
 
 # How people write, as log probabilities; common practice, no source, then set on tuning folios.
-_NEXT, _SKIP_ONE, _SKIP_MORE, _BACK, _AGAIN, _CONTINUED = -0.15, -2.2, -0.5, -3.6, -4.5, -0.3
+_NEXT, _SKIP_ONE, _SKIP_MORE, _BACK, _AGAIN, _CONTINUED = -0.15, -2.2, -0.5, -3.3, -4.5, -0.3
 _OUTSIDE_MAP = 0.03  # of labels: they name what the map lacks
-_OUTSIDE_BY_CHANCE = 0.002  # they do, and are read as a label of the map all the same
+_OUTSIDE_BY_CHANCE = 0.0008  # they do, and are read as a label of the map all the same
 _SAYS_IT_BY_CHANCE = 0.15  # of what is no label and is read as one: it reads like one of this map
 _MISREAD = 0.002  # a label that the reader gave no chance
 _NUMBER_FORGOTTEN = 0.05  # of part letters: without the number above them
+_HEAD = 0.055  # of a page's height: name, number and page number stand there (common practice, no source)
 _FREE_LINES = -1.0  # lines above the first label where nothing was begun: a heading
-_NO_QUESTION = -2.5  # a page of writing before any label
+_NO_QUESTION = -3.5  # a page of writing before any label
 _IN_ORDER = math.log(0.85)  # pages are sent in their order; else anyhow, near ones sooner (Mallows 1957)
 _ANYHOW = math.log(0.15)
 _INVERSION = 0.08  # then the cost of each pair of pages that came the other way round
@@ -196,7 +197,6 @@ class _PageModel:
 
     def _steps(self) -> list[_Step]:
         made = []
-        first_line = min((mark.line for mark in self.page.reading.marks), default=0)
         for at, mark in enumerate(self.page.reading.marks):
             share = label_chance(mark)
             if share < _LEAST_MARK:
@@ -204,7 +204,7 @@ class _PageModel:
             labels, on_map = self._labels(mark)
             outside = _OUTSIDE_MAP * (1 - on_map) + _OUTSIDE_BY_CHANCE
             working = (1 - share) * (1 - on_map + on_map * _SAYS_IT_BY_CHANCE)
-            made.append(_Step(at, share * labels, working + share * outside, mark.line - first_line))
+            made.append(_Step(at, share * labels, working + share * outside, _lines_above(self.page.reading, mark)))
         return made
 
     def _labels(self, mark: Mark) -> tuple[Matrix, float]:
@@ -257,7 +257,7 @@ class _PageModel:
     def _entering(self, step: _Step) -> Matrix:
         """The first label of a page: with lines above it something must have been begun before."""
         entering = step.labels.copy()
-        if step.lines_above >= 2:
+        if step.lines_above >= 1:
             entering[self.nodes.start] *= math.exp(_FREE_LINES)
         return entering
 
@@ -320,6 +320,11 @@ def _pick(weights: NDArray[np.float64], chance: np.random.Generator | None) -> i
     if not total > 0:
         return 0
     return int(np.searchsorted(np.cumsum(weights), chance.random() * total, side="right").clip(0, len(weights) - 1))
+
+
+def _lines_above(reading: PageReading, label: Mark) -> int:
+    """Lines of work above a label; what stands at the very head of a page is a name or a number."""
+    return len({mark.line for mark in reading.marks if mark.line < label.line and mark.top >= _HEAD})
 
 
 def label_chance(mark: Mark) -> float:
@@ -491,11 +496,8 @@ def _links(order: Sequence[int], paths: Sequence[_PathOnPage], models: Sequence[
             continue
         if path.loose:
             continue
-        above = 99
-        if path.begun:
-            first_line = min(mark.line for mark in marks)
-            above = marks[path.begun[0][1]].line - first_line
-        if path.entered != nodes.start and above >= 2:
+        runs_on = not path.begun or _lines_above(model.page.reading, marks[path.begun[0][1]]) > 0
+        if path.entered != nodes.start and runs_on:
             links[nodes.first[path.entered], page] = (None, None)
         for at, (node, mark) in enumerate(path.begun):
             leaf = nodes.first[node]

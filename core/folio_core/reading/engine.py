@@ -22,6 +22,7 @@ _WEIGHTS = Path(__file__).with_name("labels.onnx")
 READ_LONG_SIDE_PX = 1600
 _SURELY_NOTHING = 0.997
 _AT_ONCE = 32
+_MARGIN, _LEAST_BODY = 8.0, 3  # digit heights that a label stands left of its column's lines at most; how many tell
 
 
 class NullEngine:
@@ -91,13 +92,17 @@ def _placed(marks: list[Mark], found: Found) -> list[Mark]:
     body = [start.left for start, mark in zip(found.starts, marks, strict=True) if start.first and mark.nothing > 0.5]
     lefts = body or [start.left for start in found.starts if start.first]
     edge = float(np.percentile(lefts, 25)) if body else float(np.percentile(lefts, 60))
-    lows: dict[int, float] = {}
-    for start in found.starts:
-        lows[start.line] = max(lows.get(start.line, 0.0), start.middle)
     placed = []
     for start, mark in zip(found.starts, marks, strict=True):
-        above = [low for line, low in lows.items() if low < start.middle - 0.4 * found.digit]
+        near = [left for left in body if -1.5 * found.digit < left - start.left < _MARGIN * found.digit]
+        own_edge = float(np.median(near)) if len(near) >= _LEAST_BODY else edge
+        above = [
+            other.middle
+            for other in found.starts
+            if other.middle < start.middle - 0.4 * found.digit
+            and abs(other.left - start.left) < 2 * _MARGIN * found.digit
+        ]
         space = (start.middle - max(above)) / found.pitch if above else 3.0
-        hang = float(np.clip((edge - start.left) / found.digit, -20, 12))
+        hang = float(np.clip((own_edge - start.left) / found.digit, -20, 12))
         placed.append(replace(mark, hang=hang, space=min(space, 6.0)))
     return placed

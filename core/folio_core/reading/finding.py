@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import cv2
 import numpy as np
@@ -15,6 +15,7 @@ Grey = NDArray[np.uint8]
 _LEAST_DIGIT_PX, _MOST_DIGIT_PX = 9.0, 90.0
 _RUN_GAP = 1.3  # digit heights: wider gaps part a line into runs
 _COLUMN_GAP = 2.2  # a run that begins after such a gap may begin with a label
+_COLUMN_EDGE, _LEAST_COLUMN_LINES = 7.0, 4  # digit heights that a column's lines may begin apart
 _MOST_STARTS = 72  # of a page: more are a table or a graph
 
 
@@ -65,8 +66,29 @@ def find_starts(ink: Grey) -> Found:
     pitch = float(np.median(np.diff(middles))) if len(middles) > 1 else 2 * digit
     if len(starts) > _MOST_STARTS:
         starts = sorted(starts, key=lambda one: (not one.first, one.left))[:_MOST_STARTS]
-    starts.sort(key=lambda one: (one.line, one.left))
+    starts = _by_column(starts, digit, len(lines))
     return Found(tuple(starts), digit, max(pitch, 0.8 * digit), len(lines))
+
+
+def _by_column(starts: list[Start], digit: float, lines: int) -> list[Start]:
+    """In reading order. Where many runs begin on one edge far to the right, and hardly a line does, that is a second
+    column: its lines follow those of the first."""
+    others = sorted(one.left for one in starts if not one.first)
+    edge = None
+    for left in others:
+        here = [one for one in starts if left <= one.left < left + _COLUMN_EDGE * digit]
+        inner = sum(not one.first for one in here)
+        if inner >= _LEAST_COLUMN_LINES and inner >= 0.3 * lines and inner > 1.5 * (len(here) - inner):
+            edge = left - 0.5 * digit
+            break
+    if edge is None:
+        return sorted(starts, key=lambda one: (one.line, one.left))
+    placed = [
+        replace(one, line=one.line + lines, first=True) if one.left >= edge and not one.first else one for one in starts
+    ]
+    # A line that stands in the second column alone belongs there too.
+    placed = [replace(one, line=one.line + lines) if one.line < lines and one.left >= edge else one for one in placed]
+    return sorted(placed, key=lambda one: (one.line, one.left))
 
 
 def _stroke_boxes(ink: Grey) -> NDArray[np.float64]:

@@ -23,19 +23,23 @@ export function Suggested({ suggestion, pages, questions, mayPlace, onOrder, onC
     <section className="suggested" aria-label="Read from the pages">
       {order.length > 0 && (
         <p>
-          <strong>The labels say another order:</strong> these look like pages {order.map(number).join(", ")}.{" "}
+          <span>
+            <strong>The labels say another order:</strong> these look like pages {order.map(number).join(", ")}.
+          </span>
           <button type="button" className="button button-small" onClick={() => onOrder(order)}>
             Put them so
-          </button>{" "}
+          </button>
           <button type="button" className="plain" onClick={suggestion.keepOrder}>
             They are in order
           </button>
         </p>
       )}
-      {places.length > 0 && (
+      {places.length > 0 && order.length === 0 && (
         <p>
-          <i className="suggested-sign" aria-hidden="true" /> {count(places.length, "place")} read from your labels, hatched until you
-          confirm.{" "}
+          <span>
+            <i className="suggested-sign" aria-hidden="true" /> {count(places.length, "place")} read from your labels, hatched until
+            you confirm.
+          </span>
           {sure.length > 0 && (
             <button type="button" className="button button-small" onClick={onConfirmAll}>
               {sureAll ? "Confirm all" : `Confirm the ${sure.length} sure ones`} <kbd className="key">Shift Y</kbd>
@@ -44,25 +48,25 @@ export function Suggested({ suggestion, pages, questions, mayPlace, onOrder, onC
         </p>
       )}
       {loose.length > 0 && (
-        <p>
+        <p className="suggested-words">
           {loose.length === 1 ? "Page" : "Pages"} {loose.map(number).join(", ")}: no work on {loose.length === 1 ? "it" : "them"}, it
           seems; <kbd className="key">.</kbd> makes a loose page.
         </p>
       )}
       {missing.length > 0 && (
-        <p>
+        <p className="suggested-words">
           <strong>{labelWords([...missing], questions)} not found.</strong> Photograph the page, type the label where it is, or leave it
           blank.
         </p>
       )}
       {doubts.length > 0 && (
-        <p>
+        <p className="suggested-words">
           {list(doubts.map((one) => `Page ${number(one.page)} seems to hold ${labelWords([one.question], questions)}`))} too, which{" "}
           {doubts.length === 1 ? "is" : "are"} not placed there.
         </p>
       )}
       {outside.length > 0 && (
-        <p>
+        <p className="suggested-words">
           {list(outside.map((one) => `Page ${number(one.page)} reads ${one.says}`))}: not on the question map.
         </p>
       )}
