@@ -146,7 +146,13 @@ def _read(chosen: argparse.Namespace) -> int:
                 _say(source=page.source, index=page.index, error={"code": page.error[0], "message": page.error[1]})
                 continue
             labels = [_label(mark) for mark in page.reading.marks if label_chance(mark) >= 0.5]
-            _say(source=page.source, index=page.index, labels=labels, page_numbers=page_numbers(page.reading))
+            _say(
+                source=page.source,
+                index=page.index,
+                labels=labels,
+                header=page.reading.header,
+                page_numbers=page_numbers(page.reading),
+            )
     return status
 
 

@@ -155,6 +155,13 @@ class Engines(unittest.TestCase):
         read = [mark.candidates[0].text for mark in reading.marks if mark.nothing < 0.5]
         self.assertEqual(tuple(read), labels)
         self.assertEqual(reading.lines, 20)
+        self.assertEqual(reading.header, "")
+
+    def test_name_and_number_at_the_head_are_read(self) -> None:
+        page = np.full((2339, 1654, 3), 255, np.uint8)
+        for text, y in (("Ilse Marrow 30417", 90), ("1) the course is", 400), ("then we have", 480), ("so it is", 560)):
+            cv2.putText(page, text, (200, y), cv2.FONT_HERSHEY_SIMPLEX, 1.5, (40, 30, 30), 3, cv2.LINE_AA)
+        self.assertIn("30417", usual_engine().read(page).header)
 
     def test_an_empty_page_and_a_very_small_one_are_read_as_nothing(self) -> None:
         for size in ((2339, 1654, 3), (20, 30, 3)):

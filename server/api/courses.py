@@ -32,6 +32,7 @@ class CourseFacts(Schema):
     time_zone: str = Field(max_length=64)
     place: str = Field("", max_length=80)
     paper_size: Literal["A4", "LETTER"] = "A4"
+    proposes: bool = True
     contact_name: str = Field("", max_length=120)
     contact_email: str = Field("", max_length=254)
     contact_note: str = Field("", max_length=200)
@@ -187,7 +188,8 @@ def change_course(request: HttpRequest, course_id: int, body: CourseIn) -> Cours
 def _saved(course: Course, facts: CourseFacts) -> Course:
     """Raises Refused (422), with the field before the colon."""
     for name in CourseFacts.model_fields:
-        setattr(course, name, getattr(facts, name).strip())
+        value = getattr(facts, name)
+        setattr(course, name, value.strip() if isinstance(value, str) else value)
     course.paper_size = PaperSize(facts.paper_size)
     try:
         course.full_clean()

@@ -34,7 +34,7 @@ class ProposedPlaceOut(Schema):
 
 
 class OutsideOut(Schema):
-    """A label that the question map lacks."""
+    """What a page says and should not: a label that the question map lacks, another student's number."""
 
     page: int
     says: str
@@ -59,6 +59,7 @@ class SuggestionOut(Schema):
     missing: list[str]
     outside: list[OutsideOut]
     doubts: list[DoubtOut]
+    others: list[OutsideOut]
 
 
 class WantsIn(Schema):
@@ -72,6 +73,7 @@ def suggestion(request: HttpRequest, folio_id: int, keeps_order: bool = False) -
     return SuggestionOut(
         unread=made.unread, order=list(made.order), order_confidence=made.order_confidence, loose=list(made.loose),
         missing=list(made.missing), outside=[OutsideOut(page=page, says=says) for page, says in made.outside],
+        others=[OutsideOut(page=page, says=says) for page, says in made.others],
         doubts=[DoubtOut(page=page, question=question) for page, question in made.doubts],
         places=[
             ProposedPlaceOut(

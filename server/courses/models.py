@@ -45,6 +45,7 @@ class Course(models.Model):
     time_zone = models.CharField(max_length=64, default="UTC", validators=[real_time_zone])
     place = models.CharField(max_length=80, blank=True, help_text="How the time zone is called in words.")
     paper_size = models.CharField(max_length=8, choices=PaperSize, default=PaperSize.A4)
+    proposes = models.BooleanField(default=True, help_text="Labels on pages are read, if the assignment says so.")
     contact_name = models.CharField(max_length=120, blank=True)
     contact_email = models.EmailField(blank=True)
     contact_note = models.CharField(max_length=200, blank=True, help_text="When and where help is found.")

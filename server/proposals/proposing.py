@@ -4,10 +4,12 @@ from __future__ import annotations
 
 import hashlib
 import json
+import re
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
+from courses.models import Enrolment
 from folio_core.placing import Arrangement
 from folio_core.placing.proposal import SAID, PageEvidence, Proposal, ProposedPlace, label_chance, propose
 from folio_core.question_map import QuestionMap
@@ -21,6 +23,7 @@ from .reading import is_wanted
 
 CLAIMED_MISSING = 0.8
 ORDER_SAID = 0.6
+_NUMBER = re.compile(r"\d{3,}")
 SURE = 0.95  # what is said against what a person placed
 _VERSION = 1  # of the model: of another one a kept proposal is old
 
@@ -49,7 +52,7 @@ class Place:
 class Suggestion:
     """``unread``: pages that are still to be read. ``order``: page ids, where another order than the present one is
     likelier, else empty. ``outside``: labels that the map lacks, with their page. ``doubts``: questions that are read
-    on a page on which others were placed."""
+    on a page on which others were placed. ``others``: pages that carry another student's number."""
 
     unread: int
     order: tuple[int, ...]
@@ -59,6 +62,7 @@ class Suggestion:
     missing: tuple[str, ...]
     outside: tuple[tuple[int, str], ...]
     doubts: tuple[tuple[int, str], ...] = ()
+    others: tuple[tuple[int, str], ...] = ()
 
 
 NOTHING = Suggestion(0, (), 0.0, (), (), (), ())
@@ -78,7 +82,20 @@ def suggestion_for(folio: Folio, *, keeps_order: bool) -> Suggestion:
     if not pages:
         return Suggestion(unread, (), 0.0, (), (), (), ())
     proposal = _kept_or_made(folio, arrangement, pages, read, known=keeps_order or unread > 0)
-    return _suggestion(proposal, pages, read, arrangement, folio.assignment.question_map, unread)
+    made = _suggestion(proposal, pages, read, arrangement, folio.assignment.question_map, unread)
+    return replace(made, others=tuple(_of_others(folio, pages, read)))
+
+
+def _of_others(folio: Folio, pages: Sequence[int], read: Mapping[int, PageReading]) -> Iterator[tuple[int, str]]:
+    """Pages that carry the number of another student of the course at their head, and not one's own."""
+    carried = {page: set(_NUMBER.findall(read[page].header)) for page in pages}
+    if not any(carried.values()):
+        return
+    roster = Enrolment.objects.filter(course=folio.assignment.course_id, role=Enrolment.Role.STUDENT)
+    known = set(roster.exclude(person=folio.student_id).values_list("person__number", flat=True)) - {""}
+    for page, numbers in carried.items():
+        if folio.student.number not in numbers:
+            yield from ((page, number) for number in sorted(numbers & known))
 
 
 def _kept_or_made(

@@ -30,15 +30,16 @@ def read_when_ready(page: Page, **_: object) -> None:
 
 
 def is_wanted(folio: Folio) -> bool:
-    """Whether this folio's pages are read: unless the installation, the assignment or the student wants it not."""
-    if settings.FOLIO_READING == "none" or not folio.assignment.proposes or folio.assignment.whole_work:
+    """Whether this folio's pages are read: unless installation, course, assignment or student want it not."""
+    assignment = folio.assignment
+    if settings.FOLIO_READING == "none" or assignment.whole_work or not assignment.proposes:
         return False
-    return folio.student.wants_proposals
+    return assignment.course.proposes and folio.student.wants_proposals
 
 
 def read_page(page_id: int, *, now: datetime) -> None:
     """Done twice is done once; a page whose image is another by now brought its own job."""
-    page = Page.objects.select_related("folio__assignment", "folio__student").filter(pk=page_id).first()
+    page = Page.objects.select_related("folio__assignment__course", "folio__student").filter(pk=page_id).first()
     if page is None or page.state != Page.State.READY or not is_wanted(page.folio):
         return
     if ReadPage.objects.filter(page=page, image=page.image).exists():

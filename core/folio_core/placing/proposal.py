@@ -20,7 +20,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from folio_core.question_map import QuestionMap
-from folio_core.reading.page_reading import Mark, PageReading
+from folio_core.reading.page_reading import HEAD, Mark, PageReading
 
 Matrix = NDArray[np.float64]
 
@@ -40,7 +40,6 @@ _OUTSIDE_BY_CHANCE = 0.0008  # they do, and are read as a label of the map all t
 _SAYS_IT_BY_CHANCE = 0.15  # of what is no label and is read as one: it reads like one of this map
 _MISREAD = 0.002  # a label that the reader gave no chance
 _NUMBER_FORGOTTEN = 0.05  # of part letters: without the number above them
-_HEAD = 0.055  # of a page's height: name, number and page number stand there (common practice, no source)
 _FREE_LINES = -1.0  # lines above the first label where nothing was begun: a heading
 _NO_QUESTION = -3.5  # a page of writing before any label
 _IN_ORDER = math.log(0.85)  # pages are sent in their order; else anyhow, near ones sooner (Mallows 1957)
@@ -324,7 +323,7 @@ def _pick(weights: NDArray[np.float64], chance: np.random.Generator | None) -> i
 
 def _lines_above(reading: PageReading, label: Mark) -> int:
     """Lines of work above a label; what stands at the very head of a page is a name or a number."""
-    return len({mark.line for mark in reading.marks if mark.line < label.line and mark.top >= _HEAD})
+    return len({mark.line for mark in reading.marks if mark.line < label.line and mark.top >= HEAD})
 
 
 def label_chance(mark: Mark) -> float:

@@ -16,6 +16,7 @@ from folio_core.page.light import writing_of
 
 from .decoding import chance_of_nothing, spellings
 from .finding import Found, Start, crop, find_starts
+from .header import header_of
 from .page_reading import Candidate, Engine, Mark, PageReading
 
 _WEIGHTS = Path(__file__).with_name("labels.onnx")
@@ -48,7 +49,8 @@ class NetworkEngine:
     def read(self, page: NDArray[np.uint8]) -> PageReading:
         shrink = min(1.0, READ_LONG_SIDE_PX / max(page.shape[:2]))
         size = (max(1, round(page.shape[1] * shrink)), max(1, round(page.shape[0] * shrink)))
-        writing = writing_of(np.asarray(cv2.resize(page, size, interpolation=cv2.INTER_AREA), np.uint8))
+        small = np.asarray(cv2.resize(page, size, interpolation=cv2.INTER_AREA), np.uint8)
+        writing = writing_of(small)
         found = find_starts(writing.ink)
         if not found.starts:
             return PageReading(lines=found.lines, engine=self.name)
@@ -59,7 +61,7 @@ class NetworkEngine:
             for one, steps, none in zip(found.starts, said, nothing, strict=True)
         ]
         begins = min(one.top for one in found.starts) / size[1]
-        return PageReading(tuple(_placed(marks, found)), found.lines, begins, self.name)
+        return PageReading(tuple(_placed(marks, found)), found.lines, begins, self.name, header_of(small, found))
 
     def _signs(self, crops: NDArray[np.uint8]) -> NDArray[np.float32]:
         """Log probabilities, n × steps × signs."""

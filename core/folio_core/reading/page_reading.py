@@ -9,6 +9,8 @@ from typing import Any, Protocol
 import numpy as np
 from numpy.typing import NDArray
 
+HEAD = 0.055  # of a page's height: name, number and page number stand there (common practice, no source)
+
 
 @dataclass(frozen=True, slots=True)
 class Candidate:
@@ -41,16 +43,19 @@ class Mark:
 @dataclass(frozen=True, slots=True)
 class PageReading:
     """``marks``: from top to bottom, by column. ``lines``: how many lines are written; ``begins``: where the writing
-    begins, as a share of the page's height. ``engine``: which one read it, for keeping."""
+    begins, as a share of the page's height. ``engine``: which one read it, for keeping. ``header``: what stands at the
+    page's head, a name and a number perhaps."""
 
     marks: tuple[Mark, ...] = ()
     lines: int = 0
     begins: float = 0.0
     engine: str = ""
+    header: str = ""
 
     def as_document(self) -> dict[str, Any]:
         return {
             "engine": self.engine,
+            "header": self.header,
             "lines": self.lines,
             "begins": round(self.begins, 4),
             "marks": [
@@ -66,7 +71,9 @@ class PageReading:
 
     @classmethod
     def from_document(cls, kept: Mapping[str, Any]) -> PageReading:
-        return cls(tuple(_mark(one) for one in kept["marks"]), kept["lines"], kept["begins"], kept["engine"])
+        return cls(
+            tuple(_mark(one) for one in kept["marks"]), kept["lines"], kept["begins"], kept["engine"], kept["header"]
+        )
 
 
 def _mark(kept: Mapping[str, Any]) -> Mark:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Any
 from unittest import mock
 
@@ -97,6 +98,14 @@ class Proposals(DeskTestCase):
         self.arrange(self.board()["version"], order=[first.pk, second.pk], placements={"1a": [{"page": first.pk}]})
         self.assertEqual(self.suggestion()["doubts"], [{"page": first.pk, "question": self.id_of("1b")}])
 
+    def test_a_page_with_another_students_number_is_pointed_out_and_one_with_ones_own_is_not(self) -> None:
+        first, _, _ = self.pages(
+            replace(reading("1a"), header="Tobin 30402"),
+            replace(reading("1b"), header=f"{self.ilse.name} 30417 with 30402"),
+            replace(reading("2"), header="99999 in 2026"),
+        )
+        self.assertEqual(self.suggestion()["others"], [{"page": first.pk, "says": "30402"}])
+
     def test_while_a_page_is_unread_nothing_is_called_missing_and_no_order_suggested(self) -> None:
         self.pages(reading("2"), reading("1a", "1b"))
         ReadPage.objects.filter(page=Page.objects.latest("pk")).delete()
@@ -136,7 +145,7 @@ class Proposals(DeskTestCase):
             told, [{"confirmed": [("1a", 1)], "otherwise": [("1b", 1)]}, {"confirmed": [("2", 2)], "otherwise": []}]
         )
 
-    def test_it_can_be_switched_off_by_installation_assignment_and_student(self) -> None:
+    def test_it_can_be_switched_off_by_installation_course_assignment_and_student(self) -> None:
         self.pages(reading("1a"))
         self.ask("put", "account/proposals", {"wants": False}, by=self.ilse)
         self.assertEqual((self.suggestion()["places"], self.board()["read"]), ([], None))
@@ -144,6 +153,9 @@ class Proposals(DeskTestCase):
         self.assertEqual(len(self.suggestion()["places"]), 1)
         with override_settings(FOLIO_READING="none"):
             self.assertEqual((self.suggestion()["places"], self.board()["read"]), ([], None))
+        type(self.course).objects.update(proposes=False)
+        self.assertEqual((self.suggestion()["places"], self.board()["read"]), ([], None))
+        type(self.course).objects.update(proposes=True)
         type(self.work).objects.filter(pk=self.work.pk).update(proposes=False)
         self.assertEqual((self.suggestion()["places"], self.board()["read"]), ([], None))
         ReadPage.objects.all().delete()

@@ -1,5 +1,5 @@
 import type { UseMutationResult } from "@tanstack/react-query";
-import { Form, Input, Radio, Select } from "antd";
+import { Checkbox, Form, Input, Radio, Select } from "antd";
 import { useEffect } from "react";
 import type { Schemas } from "../shared/api/client";
 import { Problem } from "../shared/api/problem";
@@ -31,7 +31,7 @@ export function CourseForm({ facts, words, saving }: Props) {
         className="course-form"
         layout="vertical"
         requiredMark={false}
-        initialValues={{ time_zone: Intl.DateTimeFormat().resolvedOptions().timeZone, paper_size: "A4", ...facts }}
+        initialValues={{ time_zone: Intl.DateTimeFormat().resolvedOptions().timeZone, paper_size: "A4", proposes: true, ...facts }}
         onFinish={(values) => saving.mutate({ ...blank, ...values })}
       >
         <div className="course-form-row">
@@ -67,6 +67,9 @@ export function CourseForm({ facts, words, saving }: Props) {
             <Input placeholder="in the hall during examinations" maxLength={200} />
           </Form.Item>
         </div>
+        <Form.Item name="proposes" valuePropName="checked">
+          <Checkbox>The labels on students’ pages are read, and places proposed to them</Checkbox>
+        </Form.Item>
         {error && !field && <Trouble error={error} />}
         <Button type="submit" first busy={saving.isPending}>
           {words}
@@ -78,6 +81,6 @@ export function CourseForm({ facts, words, saving }: Props) {
 }
 
 const blank: Omit<Facts, "code" | "title" | "time_zone"> = {
-  term: "", place: "", paper_size: "A4", contact_name: "", contact_email: "", contact_note: "",
+  term: "", place: "", paper_size: "A4", proposes: true, contact_name: "", contact_email: "", contact_note: "",
 };
 const ZONES = [...new Set([...Intl.supportedValuesOf("timeZone"), "UTC"])];

@@ -20,6 +20,8 @@ export interface Suggestion {
   outside: readonly Schemas["OutsideOut"][];
   /** Read on a page on which others were placed. */
   doubts: readonly Schemas["DoubtOut"][];
+  /** Pages that carry another student's number. */
+  others: readonly Schemas["OutsideOut"][];
   unread: number;
   /** The pages are in their order, whatever the reading thinks. */
   keepOrder: () => void;
@@ -57,6 +59,7 @@ export function useSuggestion(board: BoardData, arrangement: Arrangement, wanted
       missing: data.missing.filter((one) => (arrangement.placements[one] ?? []).length === 0 && !arrangement.left_blank.includes(one)),
       outside: data.outside.filter((one) => at.has(one.page)),
       doubts: data.doubts.filter((one) => at.has(one.page) && !isPlaced(arrangement, one.question, one.page)),
+      others: data.others.filter((one) => at.has(one.page)),
       unread: data.unread,
       keepOrder: () => {
         localStorage.setItem(keptAt(board.id), "1");

@@ -145,6 +145,11 @@ function Findings({ board, draft, coming }: { board: BoardData; draft: Draft; co
             By their labels these look like pages {suggestion.order.map((page) => numbers.get(page)).join(", ")}.
           </Finding>
         )}
+        {suggestion?.others.map((one) => (
+          <Finding key={one.page} term={`Page ${numbers.get(one.page)}`} to={at(`page=${numbers.get(one.page)}`)} alarm>
+            carries number {one.says}, which is another student’s. Is it yours?
+          </Finding>
+        ))}
         {suggestion?.doubts.map((one) => (
           <Finding key={`${one.page} ${one.question}`} term={`Page ${numbers.get(one.page)}`} to={at(`page=${numbers.get(one.page)}`)}>
             seems to hold {named([one.question])} too, which is not placed there. Leave it if that is so.

@@ -2449,6 +2449,11 @@ export interface components {
              */
             place: string;
             /**
+             * Proposes
+             * @default true
+             */
+            proposes: boolean;
+            /**
              * Term
              * @default
              */
@@ -2517,6 +2522,11 @@ export interface components {
              * @default
              */
             place: string;
+            /**
+             * Proposes
+             * @default true
+             */
+            proposes: boolean;
             /** Sections */
             sections: string[];
             /** Staff */
@@ -3301,6 +3311,11 @@ export interface components {
              */
             place: string;
             /**
+             * Proposes
+             * @default true
+             */
+            proposes: boolean;
+            /**
              * Term
              * @default
              */
@@ -3350,7 +3365,7 @@ export interface components {
         };
         /**
          * OutsideOut
-         * @description A label that the question map lacks.
+         * @description What a page says and should not: a label that the question map lacks, another student's number.
          */
         OutsideOut: {
             /** Page */
@@ -4547,6 +4562,8 @@ export interface components {
             order: number[];
             /** Order Confidence */
             order_confidence: number;
+            /** Others */
+            others: components["schemas"]["OutsideOut"][];
             /** Outside */
             outside: components["schemas"]["OutsideOut"][];
             /** Places */

@@ -15,10 +15,10 @@ interface Props {
 
 /** What was read from the pages, and what it suggests for all of them; nothing of it holds before it is confirmed. */
 export function Suggested({ suggestion, pages, questions, mayPlace, onOrder, onConfirmAll }: Props) {
-  const { places, sure, loose, order, missing, outside, doubts } = suggestion;
+  const { places, sure, loose, order, missing, outside, doubts, others } = suggestion;
   const sureAll = sure.length === places.length;
   const number = (page: number) => pages.findIndex((one) => one.id === page) + 1;
-  if (!mayPlace || places.length + loose.length + order.length + missing.length + outside.length + doubts.length === 0) return null;
+  if (!mayPlace || places.length + loose.length + order.length + missing.length + outside.length + doubts.length + others.length === 0) return null;
   return (
     <section className="suggested" aria-label="Read from the pages">
       {order.length > 0 && (
@@ -57,6 +57,12 @@ export function Suggested({ suggestion, pages, questions, mayPlace, onOrder, onC
         <p className="suggested-words">
           <strong>{labelWords([...missing], questions)} not found.</strong> Photograph the page, type the label where it is, or leave it
           blank.
+        </p>
+      )}
+      {others.length > 0 && (
+        <p className="suggested-words">
+          <strong>{list(others.map((one) => `Page ${number(one.page)} carries number ${one.says}`))}</strong>, which is another student’s.
+          Is it yours?
         </p>
       )}
       {doubts.length > 0 && (
