@@ -75,6 +75,11 @@ class Proposals(unittest.TestCase):
         made = self.proposal("1a-b, 2a-b", page("1", "a", "b", "2", "a", "b"))
         self.assertEqual(self.placed(made), {"1a": [0], "1b": [0], "2a": [0], "2b": [0]})
 
+    def test_a_number_alone_is_not_its_first_part_where_another_part_follows(self) -> None:
+        made = self.proposal("1a-b, 2a-c", page("1a", "b", "2", "b", "c"))
+        self.assertEqual(self.placed(made), {"1a": [0], "1b": [0], "2b": [0], "2c": [0]})
+        self.assertEqual(set(made.missing), {"2a"})
+
     def test_shuffled_pages_are_put_in_the_order_of_their_labels(self) -> None:
         pages = [page("1a", "1b"), page("2a", "2b"), page("3a", "3b"), page("4")]
         for sent in itertools.permutations(range(4)):
