@@ -88,7 +88,8 @@ function Findings({ board, draft, coming }: { board: BoardData; draft: Draft; co
   const suggestion = useSuggestion(board, arrangement, mayPlace(board.window.phase));
   const named = (some: string[]) => labelWords([...new Set(some)], board.questions);
   const at = (where: string) => `/folios/${board.id}?${where}`;
-  const nothing = openQuestions.length + openPages.length + advice.length + coming.length + odd.length === 0 && !missing;
+  const read = suggestion ? suggestion.places.length + suggestion.order.length + suggestion.others.length : 0;
+  const nothing = openQuestions.length + openPages.length + advice.length + coming.length + odd.length + read === 0 && !missing;
   return (
     <section className="check-findings" aria-label="What is missing">
       <h1>{nothing ? "Everything is in its place" : "Before you hand in"}</h1>
