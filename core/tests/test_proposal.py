@@ -27,7 +27,7 @@ def page(*labels: str, begins: int = 0, lines: int = 24) -> PageEvidence:
     step = max(2, (lines - begins) // max(1, len(labels)))
     marks = [mark(says, begins + step * at) for at, says in enumerate(labels)]
     if begins:
-        marks.insert(0, Mark(0.12, 0.1, 0.1, 0.02, 0.999, (), 0.0, 3.0, 0))
+        marks.insert(0, Mark(0.12, 0.12, 0.1, 0.02, 0.999, (), 0.0, 3.0, 0))
     return PageEvidence(PageReading(tuple(marks), lines, 0.05, "by hand"))
 
 
@@ -58,10 +58,11 @@ class Proposals(unittest.TestCase):
 
     def test_a_name_at_the_head_of_a_page_is_no_answer_that_runs_on(self) -> None:
         named = page("2", "3", begins=6).reading.marks
-        head = Mark(0.5, 0.02, 0.2, 0.02, 0.999, (), -8.0, 3.0, 0)
-        second = PageEvidence(PageReading((head, *named[1:]), 24, 0.02, "by hand"))
-        made = self.proposal("1, 2, 3", page("1"), second)
-        self.assertEqual(self.placed(made), {"1": [0], "2": [1], "3": [1]})
+        for top in (0.02, 0.07):
+            head = Mark(0.5, top, 0.2, 0.02, 0.999, (), -8.0, 3.0, 0)
+            second = PageEvidence(PageReading((head, *named[1:]), 24, 0.02, "by hand"))
+            made = self.proposal("1, 2, 3", page("1"), second)
+            self.assertEqual(self.placed(made), {"1": [0], "2": [1], "3": [1]})
 
     def test_a_page_without_a_label_continues_the_one_before(self) -> None:
         made = self.proposal("1, 2", page("1"), page(), page("2"), known=True)
@@ -139,6 +140,11 @@ class Proposals(unittest.TestCase):
         made = self.proposal("1, 2, 3", page(), page(), page())
         self.assertEqual(made.order, (0, 1, 2))
         self.assertEqual([one for one in made.places if one.confidence > 0.5], [])
+
+    def test_one_doubtful_digit_in_a_folio_without_labels_places_nothing(self) -> None:
+        doubtful = PageEvidence(PageReading((mark("1", 6, sure=0.3, hang=0.5),), 24, 0.1, "by hand"))
+        made = self.proposal("1, 2, 3", doubtful, page(), page(), page())
+        self.assertEqual(self.placed(made), {})
 
     def test_an_order_that_is_known_is_not_touched(self) -> None:
         made = self.proposal("1, 2", page("2"), page("1"), known=True)

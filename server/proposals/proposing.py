@@ -25,7 +25,7 @@ CLAIMED_MISSING = 0.8
 ORDER_SAID = 0.6
 _NUMBER = re.compile(r"\d{3,}")
 SURE = 0.95  # what is said against what a person placed
-_VERSION = 1  # of the model: of another one a kept proposal is old
+_VERSION = 2  # of the model: of another one a kept proposal is old
 
 
 @dataclass(frozen=True, slots=True)

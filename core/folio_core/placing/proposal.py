@@ -32,6 +32,7 @@ _SAMPLES = 240
 # Log odds that a mark is a label, by what `evidence_of` gives, fitted on tuning folios (`./folio bench reading --fit`).
 _MARK_WEIGHTS, _MARK_BIAS = (0.60, 0.50, 0.80, -0.60), -2.0
 _LEAST_MARK = 0.02
+_PLAIN = 0.8
 
 # How people write, as log probabilities; common practice, no source, then set on tuning folios.
 _NEXT, _SKIP_ONE, _SKIP_MORE, _BACK, _AGAIN, _CONTINUED = -0.15, -2.2, -0.5, -3.3, -4.5, -0.3
@@ -40,6 +41,7 @@ _OUTSIDE_BY_CHANCE = 0.0008  # they do, and are read as a label of the map all t
 _SAYS_IT_BY_CHANCE = 0.15  # of what is no label and is read as one: it reads like one of this map
 _MISREAD = 0.002  # a label that the reader gave no chance
 _NUMBER_FORGOTTEN = 0.05  # of part letters: without the number above them
+_HEADING = 0.10  # of a page's height: down to there a single line above the first label is a heading, not work
 _FREE_LINES = -1.0  # lines above the first label where nothing was begun: a heading
 _NO_QUESTION = -3.5  # a page of writing before any label
 _IN_ORDER = math.log(0.85)  # pages are sent in their order; else anyhow, near ones sooner (Mallows 1957)
@@ -322,8 +324,9 @@ def _pick(weights: NDArray[np.float64], chance: np.random.Generator | None) -> i
 
 
 def _lines_above(reading: PageReading, label: Mark) -> int:
-    """Lines of work above a label; what stands at the very head of a page is a name or a number."""
-    return len({mark.line for mark in reading.marks if mark.line < label.line and mark.top >= HEAD})
+    """Lines of work above a label; what stands at the very head of a page, or alone near it, is a name or a number."""
+    above = {mark.line: mark.top for mark in reading.marks if mark.line < label.line and mark.top >= HEAD}
+    return 0 if len(above) == 1 and min(above.values()) < _HEADING else len(above)
 
 
 def label_chance(mark: Mark) -> float:
@@ -516,9 +519,11 @@ def _told(
     order, paths = best
     links = _links(order, paths, models, nodes)
     drawn = [_links(*one, models, nodes) for one in samples]
-    count = len(samples)
+    count, trust = len(samples), _trust(order, paths, models)
     places = tuple(
-        ProposedPlace(nodes.ids[leaf], page, top, _share(sum((leaf, page) in one for one in drawn), count), mark)
+        ProposedPlace(
+            nodes.ids[leaf], page, top, round(trust * _share(sum((leaf, page) in one for one in drawn), count), 3), mark
+        )
         for (leaf, page), (top, mark) in sorted(links.items(), key=lambda one: (one[0][0], order.index(one[0][1])))
     )
     loose = {
@@ -530,7 +535,7 @@ def _told(
     }
     placed = {leaf for leaf, _ in links}
     missing = {
-        nodes.ids[leaf]: _share(sum(all(other != leaf for other, _ in one) for one in drawn), count)
+        nodes.ids[leaf]: round(trust * _share(sum(all(other != leaf for other, _ in one) for one in drawn), count), 3)
         for leaf in range(nodes.leaves)
         if leaf not in placed
     }
@@ -538,6 +543,18 @@ def _told(
         tuple(order), _share(sum(one == order for one, _ in samples), count), places, loose, missing,
         _outside(models, nodes, paths, order),
     )  # fmt: skip
+
+
+def _trust(order: Sequence[int], paths: Sequence[_PathOnPage], models: Sequence[_PageModel]) -> float:
+    """Of the labels that were taken for such: where most are doubtful, all that rests on them is. Somebody who writes
+    no labels has a digit at a line's beginning all the same."""
+    chances = [
+        label_chance(models[page].page.reading.marks[mark])
+        for page, path in zip(order, paths, strict=True)
+        for _, mark in path.begun
+    ]
+    sure = sum(chance >= _PLAIN for chance in chances)
+    return 1.0 if not chances or 2 * sure >= len(chances) else sum(chances) / len(chances)
 
 
 def _share(times: int, count: int) -> float:

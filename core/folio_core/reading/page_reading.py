@@ -72,7 +72,11 @@ class PageReading:
     @classmethod
     def from_document(cls, kept: Mapping[str, Any]) -> PageReading:
         return cls(
-            tuple(_mark(one) for one in kept["marks"]), kept["lines"], kept["begins"], kept["engine"], kept["header"]
+            tuple(_mark(one) for one in kept["marks"]),
+            kept["lines"],
+            kept["begins"],
+            kept["engine"],
+            kept.get("header", ""),
         )
 
 
