@@ -5,12 +5,16 @@ import io
 import json
 import tempfile
 import unittest
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
 import pypdf
 
+from folio_camera.handwriting import Style, write_sheet
+from folio_camera.photograph import photograph
 from folio_camera.scene import Scene
+from folio_camera.solutions import great_circles
 from folio_core.__main__ import main
 
 from camera_shots import SMALL, shot  # isort: skip
@@ -45,6 +49,28 @@ class CommandLine(unittest.TestCase):
         status, lines = self.run_core("prepare", "@bad.jpg", "@missing.jpg", "@a.jpg")
         self.assertEqual(status, 1)
         self.assertEqual([line.get("error", {}).get("code") for line in lines], ["wrong_kind", "unreadable", None])
+
+    def test_suggest_gives_order_places_and_what_is_missing_and_read_the_labels(self) -> None:
+        solution = {one.label: one for one in great_circles()}
+        for number, labels in enumerate((("2a", "2b"), ("1a", "1b"))):  # the second page first
+            sheet = write_sheet([replace(solution[label], figure="") for label in labels], Style(), 11 + number)
+            data = photograph(sheet, Scene(size=(1512, 2016)), 21 + number).jpeg
+            (self.folder / f"page{number}.jpg").write_bytes(data)
+        status, lines = self.run_core("suggest", "--map", "1a-c, 2a-b", "@page0.jpg", "@page1.jpg", "@bad.jpg")
+        (told,) = lines
+        self.assertEqual((status, told["errors"][0]["code"]), (1, "wrong_kind"))
+        status, lines = self.run_core("suggest", "--map", "1a-c, 2a-b", "@page0.jpg", "@page1.jpg")
+        (told,) = lines
+        self.assertEqual((status, told["order"], told["missing"], told["loose"]), (0, [1, 0], ["1c"], []))
+        self.assertEqual(told["placements"], {"1a": [1], "1b": [1], "2a": [0], "2b": [0]})
+        self.assertEqual(
+            {label: page for label, (page, _) in told["tops"].items()}, {"1a": 1, "1b": 1, "2a": 0, "2b": 0}
+        )
+        self.assertEqual(set(told["confidence"]), {"order", "placements", "missing"})
+        status, lines = self.run_core("read", "@page1.jpg", "@bad.jpg")
+        self.assertEqual([one["text"] for one in lines[0]["labels"]], ["1a", "1b"])
+        self.assertEqual((status, lines[1]["error"]["code"]), (1, "wrong_kind"))
+        self.assertEqual(self.run_core("suggest", "--map", "1, 1a", "@page0.jpg"), (2, []))
 
     def test_bind_makes_one_document_from_an_arrangement(self) -> None:
         plan = {"map": "1a-b, 2", "pages": ["a.jpg", "b.jpg"], "placements": {"1a": [0], "1b": [[1, 0.5]]},
