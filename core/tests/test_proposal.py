@@ -151,11 +151,13 @@ class Proposals(unittest.TestCase):
         self.assertEqual(made.order, (0, 1))
         self.assertEqual(self.placed(made), {"2": [0], "1": [1]})
 
-    def test_more_pages_than_all_orders_can_be_summed_of(self) -> None:
-        labels = [str(number) for number in range(1, 17)]
-        pages = [page(label) for label in labels]
-        made = self.proposal(", ".join(labels), *(pages[at] for at in reversed(range(16))))
-        self.assertEqual(made.order, tuple(reversed(range(16))))
+    def test_more_pages_than_all_orders_can_be_summed_of_are_taken_as_they_lie(self) -> None:
+        labels = [str(number) for number in range(1, 41)]
+        made = self.proposal(", ".join(labels), *(page(label) for label in labels))
+        self.assertEqual(made.order, tuple(range(40)))
+        self.assertEqual(self.placed(made), {label: [at] for at, label in enumerate(labels)})
+        shuffled = [*labels[1:13], labels[0]]
+        self.assertEqual(self.proposal(", ".join(labels), *map(page, shuffled)).order, tuple(range(13)))
 
     @settings(max_examples=25, deadline=None)
     @given(st.lists(st.sampled_from(["1a", "1b", "2", "b", "a", "7", "3/4", "2~", ""]), max_size=12), st.integers(0, 3))
