@@ -32,7 +32,7 @@ from plumbing import storage
 from plumbing.downloads import attachment, lasting_picture
 from plumbing.errors import Problem, not_yours
 from plumbing.requests import chunks_of, moment
-from proposals.reading import pages_read
+from proposals.proposing import suggested
 
 from .permissions import folio_to_read, own_folio, person
 from .schemas import (
@@ -176,7 +176,8 @@ class RoomOut(Schema):
 
 
 class BoardOut(Schema):
-    """``read``: how many pages' labels have been read; None where nothing is to be read."""
+    """``suggested``: another word whenever the labels on the pages suggest something else (see there); "" before the
+    first, None where nothing is to be read."""
 
     id: int
     now: datetime
@@ -193,7 +194,7 @@ class BoardOut(Schema):
     pace: PaceOut | None
     rehearsal: bool
     honour: str
-    read: int | None
+    suggested: str | None
     room: RoomOut | None
     changed: ChangedOut | None
 
@@ -261,7 +262,7 @@ def board(request: HttpRequest, folio_id: int) -> BoardOut:
         pace=pace_of(folio, window, pages),  # type: ignore[arg-type]
         rehearsal=folio.assignment.rehearsal_of_id is not None,
         honour=folio.assignment.honour,
-        read=pages_read(folio),
+        suggested=suggested(folio),
         limits=LimitsOut.of(folio.assignment),
         room=RoomOut.of(folio),
         changed=ChangedOut.of(folio, now),

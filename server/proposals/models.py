@@ -24,11 +24,14 @@ class ReadPage(models.Model):
 
 
 class KeptProposal(models.Model):
-    """The newest proposal of a folio. ``basis``: a hash of all it was made of; made of something else it is old."""
+    """The newest proposal of a folio, with its pages in any order and as they lie (``in_order``). ``basis``: a hash of
+    all it was made of; made of something else it is old. ``pages``: the ids that the documents number from 0."""
 
     folio = models.OneToOneField(Folio, models.CASCADE, related_name="kept_proposal")
     basis = models.CharField(max_length=64)
+    pages = models.JSONField()
     document = models.JSONField()
+    in_order = models.JSONField()
     said = models.JSONField(default=list, help_text="What the student was told: question, page, confidence.")
 
     def __str__(self) -> str:

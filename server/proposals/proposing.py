@@ -9,16 +9,20 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Any
 
+from django.db import transaction
+
 from courses.models import Enrolment
 from folio_core.placing import Arrangement
 from folio_core.placing.proposal import SAID, PageEvidence, Proposal, ProposedPlace, label_chance, propose
 from folio_core.question_map import QuestionMap
 from folio_core.reading import PageReading
 from folios.arrangements import current
-from folios.models import Folio
+from folios.models import Folio, folio_topic
+from live.announcing import announce
 from pages.models import Page
 
 from .models import KeptProposal, ReadPage
+from .queueing import enqueue_proposing
 from .reading import is_wanted
 
 CLAIMED_MISSING = 0.8
@@ -69,53 +73,89 @@ NOTHING = Suggestion(0, (), 0.0, (), (), (), ())
 
 
 def suggestion_for(folio: Folio, *, keeps_order: bool) -> Suggestion:
-    """``keeps_order``: the student has said that the pages are in their order."""
+    """What was worked out last, as far as it still concerns what is there; where it is old, it is asked for anew.
+
+    ``keeps_order``: the student has said that the pages are in their order.
+    """
     if not is_wanted(folio):
         return NOTHING
-    arrangement = current(folio)
-    order = list(arrangement.pages)
-    ready = set(folio.pages.filter(pk__in=order, state=Page.State.READY).values_list("pk", flat=True))
-    rows = ReadPage.objects.filter(page__in=ready)
-    read = {row.page_id: row.reading for row in rows.select_related("page") if row.image == row.page.image}
-    pages = [pk for pk in order if pk in read]
-    unread = len(ready) - len(pages)
-    if not pages:
-        return Suggestion(unread, (), 0.0, (), (), (), ())
-    proposal = _kept_or_made(folio, arrangement, pages, read, known=keeps_order or unread > 0)
-    made = _suggestion(proposal, pages, read, arrangement, folio.assignment.question_map, unread)
-    return replace(made, others=tuple(_of_others(folio, pages, read)))
+    known = _known(folio)
+    kept = KeptProposal.objects.filter(folio=folio).first()
+    if known.pages and (kept is None or kept.basis != known.basis):
+        enqueue_proposing(folio.pk, folio.window())
+    if kept is None:
+        return Suggestion(known.unread, (), 0.0, (), (), (), ())
+    proposal = _read_document(kept.in_order if keeps_order else kept.document)
+    made = _suggestion(proposal, kept.pages, known)
+    return replace(made, others=tuple(_of_others(folio, known.read)))
 
 
-def _of_others(folio: Folio, pages: Sequence[int], read: Mapping[int, PageReading]) -> Iterator[tuple[int, str]]:
+def propose_for(folio_id: int) -> None:
+    """Work out what the readings of a folio suggest, in the worker: it takes as long as reading a page. What has not
+    changed is not worked out again."""
+    folio = Folio.objects.select_related("assignment__course", "student").filter(pk=folio_id).first()
+    if folio is None or not is_wanted(folio):
+        return
+    known = _known(folio)
+    if not known.pages or KeptProposal.objects.filter(folio=folio, basis=known.basis).exists():
+        return
+    evidence = [PageEvidence(known.read[pk], known.held.get(pk), pk in known.arrangement.loose) for pk in known.pages]
+    in_order = propose(evidence, known.question_map, order_is_known=True)
+    made = in_order if known.unread else propose(evidence, known.question_map)
+    said = [[one.question, known.pages[one.page], one.confidence] for one in made.places if one.confidence >= SAID]
+    fields = {
+        "basis": known.basis, "pages": known.pages, "document": _document(made), "in_order": _document(in_order),
+        "said": said,
+    }  # fmt: skip
+    with transaction.atomic():
+        KeptProposal.objects.update_or_create(folio=folio, defaults=fields)
+        announce(folio_topic(folio.pk), suggested=known.basis)
+
+
+def suggested(folio: Folio) -> str | None:
+    """Another word for each suggestion, "" before the first; None where nothing is to be read."""
+    if not is_wanted(folio):
+        return None
+    return KeptProposal.objects.filter(folio=folio).values_list("basis", flat=True).first() or ""
+
+
+@dataclass(frozen=True, slots=True)
+class _Known:
+    """What a proposal is made of. ``pages``: those that are read, in order; ``basis``: a hash of all of it."""
+
+    arrangement: Arrangement
+    question_map: QuestionMap
+    pages: list[int]
+    read: dict[int, PageReading]
+    held: dict[int, tuple[str, ...]]
+    unread: int
+    basis: str
+
+
+def _known(folio: Folio) -> _Known:
+    arrangement, question_map = current(folio), folio.assignment.question_map
+    ready = set(folio.pages.filter(pk__in=arrangement.pages, state=Page.State.READY).values_list("pk", flat=True))
+    rows = ReadPage.objects.filter(page__in=ready).select_related("page")
+    read = {row.page_id: row.reading for row in rows if row.image == row.page.image}
+    pages = [pk for pk in arrangement.pages if pk in read]
+    held, unread = _held(arrangement), len(ready) - len(pages)
+    basis = _hash(
+        [_VERSION, pages, unread > 0, [read[pk].as_document() for pk in pages], sorted(arrangement.loose),
+         [held.get(pk) for pk in pages], question_map.as_document()]
+    )  # fmt: skip
+    return _Known(arrangement, question_map, pages, read, held, unread, basis)
+
+
+def _of_others(folio: Folio, read: Mapping[int, PageReading]) -> Iterator[tuple[int, str]]:
     """Pages that carry the number of another student of the course at their head, and not one's own."""
-    carried = {page: set(_NUMBER.findall(read[page].header)) for page in pages}
+    carried = {page: set(_NUMBER.findall(reading.header)) for page, reading in read.items()}
     if not any(carried.values()):
         return
     roster = Enrolment.objects.filter(course=folio.assignment.course_id, role=Enrolment.Role.STUDENT)
-    known = set(roster.exclude(person=folio.student_id).values_list("person__number", flat=True)) - {""}
-    for page, numbers in carried.items():
-        if folio.student.number not in numbers:
-            yield from ((page, number) for number in sorted(numbers & known))
-
-
-def _kept_or_made(
-    folio: Folio, arrangement: Arrangement, pages: Sequence[int], read: Mapping[int, PageReading], *, known: bool
-) -> Proposal:
-    question_map = folio.assignment.question_map
-    held = _held(arrangement)
-    basis = _hash(
-        [_VERSION, pages, known, [read[pk].as_document() for pk in pages], sorted(arrangement.loose),
-         [held.get(pk) for pk in pages], question_map.as_document()]
-    )  # fmt: skip
-    kept = KeptProposal.objects.filter(folio=folio, basis=basis).first()
-    if kept is not None:
-        return _read_document(kept.document)
-    evidence = [PageEvidence(read[pk], held.get(pk), pk in arrangement.loose) for pk in pages]
-    made = propose(evidence, question_map, order_is_known=known)
-    said = [[one.question, pages[one.page], one.confidence] for one in made.places if one.confidence >= SAID]
-    fields = {"basis": basis, "document": _document(made), "said": said}
-    KeptProposal.objects.update_or_create(folio=folio, defaults=fields)
-    return made
+    numbers = set(roster.exclude(person=folio.student_id).values_list("person__number", flat=True)) - {""}
+    for page, found in sorted(carried.items()):
+        if folio.student.number not in found:
+            yield from ((page, number) for number in sorted(found & numbers))
 
 
 def _held(arrangement: Arrangement) -> dict[int, tuple[str, ...]]:
@@ -149,33 +189,38 @@ def _read_document(kept: Mapping[str, Any]) -> Proposal:
     )  # fmt: skip
 
 
-def _suggestion(
-    made: Proposal, pages: Sequence[int], read: Mapping[int, PageReading], arrangement: Arrangement,
-    question_map: QuestionMap, unread: int,
-) -> Suggestion:  # fmt: skip
-    held = _held(arrangement)
+def _suggestion(made: Proposal, pages: Sequence[int], known: _Known) -> Suggestion:
+    """``pages``: those of the proposal. What is no more, or was settled since, is left out."""
+    arrangement, question_map, read, held = known.arrangement, known.question_map, known.read, known.held
+
+    def is_open(page: int) -> bool:
+        return page in read and page not in held and page not in arrangement.loose
+
     places = tuple(
         Place(one.question, pages[one.page], one.top, one.confidence, _reason(read[pages[one.page]], one, question_map))
         for one in made.places
-        if one.confidence >= SAID and pages[one.page] not in held and one.question not in arrangement.left_blank
+        if one.confidence >= SAID and is_open(pages[one.page])
+        if one.question in question_map and one.question not in arrangement.left_blank
     )
     order = tuple(pages[at] for at in made.order)
-    other = order != tuple(pages) and made.order_confidence >= ORDER_SAID
+    is_whole = set(order) == set(arrangement.pages)
+    other = is_whole and order != arrangement.pages and made.order_confidence >= ORDER_SAID
     missing = tuple(
         question
         for question, share in made.missing.items()
-        if share >= CLAIMED_MISSING and not arrangement.pages_of(question) and question not in arrangement.left_blank
+        if share >= CLAIMED_MISSING and question in question_map
+        if not arrangement.pages_of(question) and question not in arrangement.left_blank
     )
     has_labels = any(one.mark is not None for one in made.places)
     likely_loose = [pages[at] for at, share in made.loose.items() if share >= SAID]
     return Suggestion(
-        unread=unread,
+        unread=known.unread,
         order=order if other else (),
         order_confidence=made.order_confidence if other else 0.0,
         places=places,
-        loose=tuple(page for page in likely_loose if page not in arrangement.loose),
-        missing=missing if has_labels and unread == 0 else (),
-        outside=tuple((pages[at], text) for at, _, text in made.outside),
+        loose=tuple(page for page in likely_loose if is_open(page)),
+        missing=missing if has_labels and is_whole else (),
+        outside=tuple((pages[at], text) for at, _, text in made.outside if pages[at] in read),
         doubts=tuple(_doubts(held, read, question_map)),
     )
 
@@ -197,6 +242,8 @@ def _doubts(
 def _reason(reading: PageReading, place: ProposedPlace, question_map: QuestionMap) -> Reason | None:
     if place.mark is None:
         return None
+    if place.mark >= len(reading.marks):
+        return None  # the page was read anew since
     found = reading.marks[place.mark]
     label = question_map[place.question].label
     said = [one.text.rstrip("~") for one in found.candidates]

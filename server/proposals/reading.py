@@ -12,15 +12,14 @@ from django.dispatch import receiver
 from PIL import Image
 
 from folio_core.reading import Engine
-from folios.models import Folio, folio_topic
-from live.announcing import announce
+from folios.models import Folio
 from pages.files import image_name
 from pages.models import Page
 from pages.signals import page_ready
 from plumbing import storage
 
 from .models import ReadPage
-from .queueing import enqueue_reading
+from .queueing import enqueue_proposing, enqueue_reading
 
 
 @receiver(page_ready)
@@ -50,12 +49,7 @@ def read_page(page_id: int, *, now: datetime) -> None:
     kept = {"image": page.image, "kept_reading": reading.as_document(), "read_at": now}
     with transaction.atomic():
         ReadPage.objects.update_or_create(page=page, defaults=kept)
-        announce(folio_topic(page.folio_id), read=page.pk)
-
-
-def pages_read(folio: Folio) -> int | None:
-    """None where nothing is to be read."""
-    return ReadPage.objects.filter(page__folio=folio).count() if is_wanted(folio) else None
+        enqueue_proposing(page.folio_id, page.folio.window())
 
 
 def _engine() -> Engine:

@@ -29,7 +29,9 @@ class Migration(migrations.Migration):
             [
                 ("id", models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name="ID")),
                 ("basis", models.CharField(max_length=64)),
+                ("pages", models.JSONField()),
                 ("document", models.JSONField()),
+                ("in_order", models.JSONField()),
                 (
                     "said",
                     models.JSONField(default=list, help_text="What the student was told: question, page, confidence."),

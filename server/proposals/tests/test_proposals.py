@@ -13,8 +13,9 @@ from procrastinate.contrib.django.models import ProcrastinateJob
 
 from folio_core.reading import Candidate, Mark, PageReading
 from pages.models import Page
-from proposals.models import KeptProposal, ReadPage
-from proposals.queueing import READ_PAGE
+from proposals.models import ReadPage
+from proposals.proposing import propose_for
+from proposals.queueing import PROPOSE, READ_PAGE
 from proposals.reading import read_page
 from testing.desk import NOW, DeskTestCase, picture
 
@@ -54,7 +55,11 @@ class Proposals(DeskTestCase):
         return made
 
     def suggestion(self, **query: Any) -> Any:
-        return self.as_(self.ilse).get(f"/api/folios/{self.folio.pk}/suggestion", query).json()
+        """As it is when the worker has done what it was asked for."""
+        path = f"/api/folios/{self.folio.pk}/suggestion"
+        self.as_(self.ilse).get(path, query)
+        propose_for(self.folio.pk)
+        return self.as_(self.ilse).get(path, query).json()
 
     def board(self) -> Any:
         return self.ask("get", f"folios/{self.folio.pk}", by=self.ilse).json()
@@ -75,7 +80,7 @@ class Proposals(DeskTestCase):
         self.assertEqual(places, [(self.id_of(label), pk, says) for label, pk, says in wanted])
         self.assertAlmostEqual(told["places"][1]["top"], 0.3)
         self.assertGreater(min(one["confidence"] for one in told["places"]), 0.9)
-        self.assertEqual((told["unread"], told["order"], told["missing"], self.board()["read"]), (0, [], [], 2))
+        self.assertEqual((told["unread"], told["order"], told["missing"]), (0, [], []))
         self.assertEqual(self.board()["arrangement"]["placements"], {})  # nothing of it holds by itself
 
     def test_another_order_is_suggested_until_the_student_says_that_it_is_right(self) -> None:
@@ -121,12 +126,32 @@ class Proposals(DeskTestCase):
             read_page(page.pk, now=NOW)  # done twice is done once
         self.assertEqual([one["question"] for one in self.suggestion()["places"]], [self.id_of("1b")])
 
-    def test_it_is_worked_out_once_for_what_has_not_changed(self) -> None:
+    def test_it_is_worked_out_by_the_worker_and_once_for_what_has_not_changed(self) -> None:
         self.pages(reading("1a"))
-        first = self.suggestion()
+        self.assertEqual(ProcrastinateJob.objects.filter(task_name=PROPOSE).count(), 1)
+        self.assertEqual(self.board()["suggested"], "")
+        with mock.patch("proposals.proposing.propose", side_effect=AssertionError("worked out for a request")):
+            path = f"/api/folios/{self.folio.pk}/suggestion"
+            self.assertEqual(self.as_(self.ilse).get(path).json()["places"], [])
+        first, word = self.suggestion(), self.board()["suggested"]
         with mock.patch("proposals.proposing.propose", side_effect=AssertionError("worked out again")):
             self.assertEqual(self.suggestion(), first)
-        self.assertEqual(KeptProposal.objects.count(), 1)
+        ProcrastinateJob.objects.all().delete()
+        self.arrange(self.board()["version"], order=[Page.objects.get().pk], loose=[Page.objects.get().pk])
+        self.as_(self.ilse).get(path)
+        self.assertEqual(ProcrastinateJob.objects.filter(task_name=PROPOSE).count(), 1)  # old by now
+        self.assertEqual(self.suggestion()["places"], [])
+        self.assertNotIn(self.board()["suggested"], ("", word))
+
+    def test_what_left_the_map_or_the_folio_since_is_not_proposed(self) -> None:
+        first, second = self.pages(reading("1a"), reading("2"))
+        self.suggestion()
+        self.work.questions.filter(label="2").delete()
+        path = f"/api/folios/{self.folio.pk}/suggestion"
+        told = self.as_(self.ilse).get(path).json()  # before the worker has come to it
+        self.assertEqual([one["page"] for one in told["places"]], [first.pk])
+        self.arrange(self.board()["version"], order=[first.pk, second.pk], removed=[first.pk])
+        self.assertEqual(self.as_(self.ilse).get(path).json()["places"], [])
 
     def test_the_record_says_what_was_confirmed_and_what_was_placed_otherwise(self) -> None:
         first, second = self.pages(reading("1a", "1b"), reading("2"))
@@ -148,16 +173,16 @@ class Proposals(DeskTestCase):
     def test_it_can_be_switched_off_by_installation_course_assignment_and_student(self) -> None:
         self.pages(reading("1a"))
         self.ask("put", "account/proposals", {"wants": False}, by=self.ilse)
-        self.assertEqual((self.suggestion()["places"], self.board()["read"]), ([], None))
+        self.assertEqual((self.suggestion()["places"], self.board()["suggested"]), ([], None))
         self.ask("put", "account/proposals", {"wants": True}, by=self.ilse)
         self.assertEqual(len(self.suggestion()["places"]), 1)
         with override_settings(FOLIO_READING="none"):
-            self.assertEqual((self.suggestion()["places"], self.board()["read"]), ([], None))
+            self.assertEqual((self.suggestion()["places"], self.board()["suggested"]), ([], None))
         type(self.course).objects.update(proposes=False)
-        self.assertEqual((self.suggestion()["places"], self.board()["read"]), ([], None))
+        self.assertEqual((self.suggestion()["places"], self.board()["suggested"]), ([], None))
         type(self.course).objects.update(proposes=True)
         type(self.work).objects.filter(pk=self.work.pk).update(proposes=False)
-        self.assertEqual((self.suggestion()["places"], self.board()["read"]), ([], None))
+        self.assertEqual((self.suggestion()["places"], self.board()["suggested"]), ([], None))
         ReadPage.objects.all().delete()
         with mock.patch("proposals.reading._engine", side_effect=AssertionError("read all the same")):
             read_page(Page.objects.get().pk, now=NOW)

@@ -31,8 +31,8 @@ export interface Suggestion {
 export function useSuggestion(board: BoardData, arrangement: Arrangement, wanted: boolean): Suggestion | null {
   const [keepsOrder, setKeepsOrder] = useState(() => localStorage.getItem(keptAt(board.id)) === "1");
   const query = useQuery({
-    queryKey: queryKeys.suggestion(board.id, board.version, board.read, keepsOrder),
-    enabled: wanted && board.read !== null && board.read > 0 && board.keptAt === null,
+    queryKey: queryKeys.suggestion(board.id, board.version, board.suggested, keepsOrder, board.questions.map((one) => one.label).join()),
+    enabled: wanted && Boolean(board.suggested) && board.keptAt === null,
     placeholderData: keepPreviousData,
     staleTime: Infinity,
     queryFn: () =>

@@ -2170,7 +2170,8 @@ export interface components {
         };
         /**
          * BoardOut
-         * @description ``read``: how many pages' labels have been read; None where nothing is to be read.
+         * @description ``suggested``: another word whenever the labels on the pages suggest something else (see there); "" before the
+         *     first, None where nothing is to be read.
          */
         BoardOut: {
             arrangement: components["schemas"]["ArrangementDoc"];
@@ -2197,11 +2198,11 @@ export interface components {
             pledges: components["schemas"]["PledgeOut"][];
             /** Questions */
             questions: components["schemas"]["QuestionOut"][];
-            /** Read */
-            read: number | null;
             /** Rehearsal */
             rehearsal: boolean;
             room: components["schemas"]["RoomOut"] | null;
+            /** Suggested */
+            suggested: string | null;
             /** Version */
             version: number;
             window: components["schemas"]["WindowOut"];
