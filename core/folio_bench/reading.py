@@ -29,7 +29,9 @@ from folio_camera.photograph import photograph
 from folio_camera.scene import Scene
 from folio_camera.surfaces import DESKS
 from folio_core.page import prepare
-from folio_core.placing.proposal import PageEvidence, Proposal, evidence_of, propose
+from folio_core.placing.label_evidence import evidence_of
+from folio_core.placing.page_model import PageEvidence
+from folio_core.placing.proposal import SAID, Proposal, propose
 from folio_core.question_map import parse_question_map
 from folio_core.reading import PageReading
 from folio_core.reading.engine import usual_engine
@@ -37,7 +39,6 @@ from label_training import hands
 
 HELD_OUT = 500_000
 SURE = 0.9
-PROPOSED = 0.5  # below it nothing is proposed
 
 
 @dataclass(frozen=True, slots=True)
@@ -229,7 +230,7 @@ def score(folio: Folio, proposal: Proposal) -> Score:
     made = Score(folios=1)
     truth = {(label, page) for label, pages in folio.placements.items() for page in pages}
     legible = {one for one in truth if one[0] in folio.legible}
-    given = {(one.question, one.page): one for one in proposal.places if one.confidence >= PROPOSED}
+    given = {(one.question, one.page): one for one in proposal.places if one.confidence >= SAID}
     made.proposed, made.right = len(given), len(truth & given.keys())
     made.wanted = len(legible)
     made.right = len(truth & given.keys())
@@ -249,7 +250,7 @@ def score(folio: Folio, proposal: Proposal) -> Score:
     if folio.legible:
         made.present, made.falsely_missing = len(folio.placements), len(claimed & set(folio.placements))
     needs = truth != given.keys() or proposal.order != folio.order
-    needs |= set(folio.loose) != {page for page, share in proposal.loose.items() if share >= PROPOSED}
+    needs |= set(folio.loose) != {page for page, share in proposal.loose.items() if share >= SAID}
     made.untouched = not needs
     return made
 

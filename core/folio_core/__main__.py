@@ -17,7 +17,9 @@ from .binding import BoundPage, Paper, Receipt, ReceiptError, Title, bind, landi
 from .clock import ExtraTime, window
 from .page import DEFAULT_LIMITS, PageError, Prepared, count_pages, prepare, run_limited
 from .placing import Arrangement, BadArrangement, Placement
-from .placing.proposal import SAID, PageEvidence, label_chance, page_numbers, propose
+from .placing.label_evidence import label_chance, page_numbers
+from .placing.page_model import PageEvidence
+from .placing.proposal import SAID, propose
 from .question_map import QuestionMapError, parse_question_map
 from .question_paper import propose_map, read_paper
 from .reading import Mark, PageReading

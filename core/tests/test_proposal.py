@@ -8,7 +8,9 @@ import unittest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from folio_core.placing.proposal import PageEvidence, Proposal, label_chance, propose
+from folio_core.placing.label_evidence import label_chance
+from folio_core.placing.page_model import PageEvidence
+from folio_core.placing.proposal import Proposal, propose
 from folio_core.question_map import parse_question_map
 from folio_core.reading import Candidate, Mark, PageReading
 

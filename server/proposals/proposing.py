@@ -13,7 +13,9 @@ from django.db import transaction
 
 from courses.models import Enrolment
 from folio_core.placing import Arrangement
-from folio_core.placing.proposal import SAID, PageEvidence, Proposal, ProposedPlace, label_chance, propose
+from folio_core.placing.label_evidence import label_chance
+from folio_core.placing.page_model import PageEvidence
+from folio_core.placing.proposal import SAID, Proposal, ProposedPlace, propose
 from folio_core.question_map import QuestionMap
 from folio_core.reading import PageReading
 from folios.arrangements import current

@@ -1,0 +1,53 @@
+"""What a mark on a page says by itself: whether it is a label, a page number, and what stands above it."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+
+from folio_core.reading.page_reading import HEAD, Mark, PageReading
+
+# Log odds that a mark is a label, by what `evidence_of` gives. Set by hand on tuning folios: a fit to them
+# (`./folio bench reading --fit`) leans on the space above a label, which the made-up folios always leave.
+_WEIGHTS, _BIAS = (0.60, 0.50, 0.80, -0.60), -2.0
+_HEADING = 0.10  # of a page's height: down to there a single line above the first label is a heading, not work
+
+
+def label_chance(mark: Mark) -> float:
+    """That a mark is a label at all: what the network makes of it, and where it stands."""
+    if not any("/" not in one.text for one in mark.candidates):
+        return 0.0
+    odds = _BIAS + sum(weight * value for weight, value in zip(_WEIGHTS, evidence_of(mark), strict=True))
+    return 1 / (1 + math.exp(-odds))
+
+
+def evidence_of(mark: Mark) -> tuple[float, ...]:
+    """What speaks for a mark being a label: the network's log odds, how far it hangs in the margin, the paper above it,
+    and whether its line begins the page's writing."""
+    shown = float(np.clip(1 - mark.nothing, 1e-4, 1 - 1e-4))
+    return (
+        math.log(shown / (1 - shown)),
+        float(np.clip(mark.hang, -3.0, 3.0)),
+        min(mark.space, 3.0),
+        float(mark.line == 0),
+    )
+
+
+def page_numbers(reading: PageReading) -> dict[int, float]:
+    """Of each number how probable it is that it is the page's own: read at its head or foot as a page number."""
+    found: dict[int, float] = {}
+    for mark in reading.marks:
+        at_edge = mark.top < 0.08 or mark.top > 0.92
+        for one in mark.candidates:
+            number, _, _ = one.text.strip("~").strip("/").partition("/")
+            if number.isdecimal() and ("/" in one.text or (at_edge and (mark.left > 0.4))):
+                weight = one.probability * (1.0 if at_edge else 0.3)
+                found[int(number)] = max(found.get(int(number), 0.0), weight)
+    return found
+
+
+def lines_above(reading: PageReading, label: Mark) -> int:
+    """Lines of work above a label; what stands at the very head of a page, or alone near it, is a name or a number."""
+    above = {mark.line: mark.top for mark in reading.marks if mark.line < label.line and mark.top >= HEAD}
+    return 0 if len(above) == 1 and min(above.values()) < _HEADING else len(above)

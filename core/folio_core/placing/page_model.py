@@ -1,0 +1,261 @@
+"""One page in the proposal of a folio: how probable its marks are when one question is being answered above it and
+another at its foot. Moves and their costs: how people write and label."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import lru_cache
+from itertools import pairwise
+
+import numpy as np
+from numpy.typing import NDArray
+
+from folio_core.question_map import QuestionMap
+from folio_core.reading.page_reading import Mark, PageReading
+
+from .label_evidence import label_chance, lines_above, page_numbers
+
+Matrix = NDArray[np.float64]
+
+_LEAST_MARK = 0.02  # what is less probably a label is not looked at
+
+# How people write, as log probabilities; common practice, no source, then set on tuning folios.
+_NEXT, _SKIP_ONE, _SKIP_MORE, _BACK, _AGAIN, _CONTINUED = -0.15, -2.2, -0.5, -3.3, -4.5, -0.3
+_OUTSIDE_MAP = 0.03  # of labels: they name what the map lacks
+_OUTSIDE_BY_CHANCE = 0.0008  # they do, and are read as a label of the map all the same
+_SAYS_IT_BY_CHANCE = 0.15  # of what is no label and is read as one: it reads like one of this map
+_MISREAD = 0.002  # a label that the reader gave no chance
+_NUMBER_FORGOTTEN = 0.05  # of part letters: without the number above them
+_FREE_LINES = -1.0  # lines above the first label where nothing was begun: a heading
+_NO_QUESTION = -3.5  # a page of writing before any label
+_LOOSE, _LOOSE_FEW_LINES, _FEW_LINES = -5.0, -1.2, 6
+
+
+@dataclass(frozen=True, slots=True)
+class PageEvidence:
+    """What is known of one page. ``held``: the questions a person placed on it, which are never overruled; None where
+    nobody did. ``loose``: a person said that it is."""
+
+    reading: PageReading
+    held: tuple[str, ...] | None = None
+    loose: bool = False
+
+
+class Nodes:
+    """The questions of the map, the levels above them ("2" of 2a), and the state before any: numbered."""
+
+    def __init__(self, question_map: QuestionMap) -> None:
+        self.ids = question_map.ids
+        self.paths: list[tuple[str, ...]] = [question.levels for question in question_map.questions]
+        self.leaves = len(self.paths)
+        heads = {path[:depth] for path in self.paths for depth in range(1, len(path))}
+        self.paths += sorted(heads)
+        self.start = len(self.paths)
+        self.count = self.start + 1
+        self.first = [self._first_leaf(path) for path in self.paths]
+        self.joined = [joined_levels(path) for path in self.paths]
+        self.moves = self._moves()
+
+    def _first_leaf(self, path: tuple[str, ...]) -> int:
+        return next(at for at, leaf in enumerate(self.paths[: self.leaves]) if leaf[: len(path)] == path)
+
+    def _moves(self) -> Matrix:
+        """How probable it is that after one label another comes; continued answers apart."""
+        moves = np.full((self.count, self.count), -np.inf)
+        for now in range(self.count):
+            for then in range(self.start):
+                moves[now, then] = self._move(now, then)
+        return np.exp(moves)
+
+    def _move(self, now: int, then: int) -> float:
+        if now == then:
+            return _AGAIN
+        here = -1 if now == self.start else self.first[now]
+        there = self.first[then]
+        if now != self.start and now >= self.leaves:  # from a heading: its first part is where one is already
+            here -= 1
+        steps = there - here - 1
+        if steps < 0:
+            return _BACK
+        return _NEXT if steps == 0 else _SKIP_ONE + _SKIP_MORE * (steps - 1)
+
+    @lru_cache(maxsize=4096)  # noqa: B019 (lives as long as one proposal)
+    def says(self, text: str) -> Matrix:
+        """How well a text names each node, given which is being answered: now × then."""
+        weights = np.zeros((self.count, self.count))
+        for then, path in enumerate(self.paths):
+            if text == self.joined[then]:
+                weights[:, then] = 1.0
+                continue
+            for depth in range(1, len(path)):
+                if text != joined_levels(path[depth:]):
+                    continue
+                for now in range(self.start):
+                    known = self.paths[now][:depth] == path[:depth]
+                    weights[now, then] = max(weights[now, then], 0.95 if known else _NUMBER_FORGOTTEN)
+                weights[self.start, then] = max(weights[self.start, then], _NUMBER_FORGOTTEN)
+        return weights
+
+
+def joined_levels(path: Sequence[str]) -> str:
+    """As the reader spells it: "2b", "1.1a", "1bii"."""
+    text = path[0]
+    for before, level in pairwise(path):
+        text += ("." if before[-1].isdecimal() and level[0].isdecimal() else "") + level
+    return text
+
+
+@dataclass(frozen=True, slots=True)
+class _Step:
+    """One mark: what it changes, now × then, and how probable it is that it is no label of the map."""
+
+    mark: int
+    labels: Matrix
+    nothing: float
+    lines_above: int
+
+
+@dataclass(frozen=True, slots=True)
+class PathOnPage:
+    """One way to read a page: what runs on into it, and which nodes begin at which marks."""
+
+    entered: int
+    begun: tuple[tuple[int, int], ...]  # node, mark
+    loose: bool
+
+
+class PageModel:
+    """``through``: now × then, how probable the page is when one node is being answered above it and one below."""
+
+    def __init__(self, page: PageEvidence, nodes: Nodes) -> None:
+        self.page, self.nodes = page, nodes
+        self.number = page_numbers(page.reading)
+        self.steps = [] if page.held is not None or page.loose else self._steps()
+        self._tables()
+
+    def _steps(self) -> list[_Step]:
+        made = []
+        for at, mark in enumerate(self.page.reading.marks):
+            share = label_chance(mark)
+            if share < _LEAST_MARK:
+                continue
+            labels, on_map = self._labels(mark)
+            outside = _OUTSIDE_MAP * (1 - on_map) + _OUTSIDE_BY_CHANCE
+            working = (1 - share) * (1 - on_map + on_map * _SAYS_IT_BY_CHANCE)
+            made.append(_Step(at, share * labels, working + share * outside, lines_above(self.page.reading, mark)))
+        return made
+
+    def _labels(self, mark: Mark) -> tuple[Matrix, float]:
+        """now × then; and how probable it is that what is read is on the map at all."""
+        nodes = self.nodes
+        on_map = 0.0
+        said = np.zeros((nodes.count, nodes.count))
+        again = np.zeros((nodes.count, nodes.count))
+        whole = max(1e-9, sum(one.probability for one in mark.candidates))
+        for one in mark.candidates:
+            if "/" in one.text:
+                continue
+            text = one.text.rstrip("~")
+            if text == "":
+                continue
+            said_so = nodes.says(text)
+            on_map += one.probability / whole * bool(said_so.any())
+            weights = said_so * (one.probability / whole)
+            if one.text.endswith("~"):
+                again += weights
+            else:
+                said += weights
+        moves = nodes.moves
+        resumed = np.exp(np.where(np.eye(nodes.count, dtype=bool), _CONTINUED, _BACK))
+        return np.asarray((said + _MISREAD / nodes.start) * moves + again * resumed), on_map
+
+    def _tables(self) -> None:
+        """Forward tables: before the first label of the page, and after."""
+        nodes = self.nodes
+        size = nodes.count
+        held = self.page.held
+        self.loose = np.zeros(size)
+        self.untouched = [np.ones(size)]
+        self.touched: list[Matrix] = [np.zeros((size, size))]
+        if self.page.loose:
+            self.through = np.eye(size)
+            return
+        if held is not None:
+            self.through = self._through_held(held)
+            return
+        for step in self.steps:
+            before, after = self.untouched[-1], self.touched[-1]
+            entering = self._entering(step)
+            self.untouched.append(before * step.nothing)
+            self.touched.append(after * step.nothing + after @ step.labels + (before[:, None] * entering))
+        self.runs_on = self.untouched[-1] * self._running_on()
+        self.loose = self.untouched[-1] * self._chance_loose()
+        self.through = self.touched[-1] + np.diag(self.runs_on + self.loose)
+
+    def _entering(self, step: _Step) -> Matrix:
+        """The first label of a page: with lines above it something must have been begun before."""
+        entering = step.labels.copy()
+        if step.lines_above >= 1:
+            entering[self.nodes.start] *= math.exp(_FREE_LINES)
+        return entering
+
+    def _running_on(self) -> NDArray[np.float64]:
+        shares = np.ones(self.nodes.count)
+        shares[self.nodes.start] = math.exp(_NO_QUESTION)
+        if self.page.reading.lines == 0:
+            shares *= 0.05
+        return shares
+
+    def _chance_loose(self) -> float:
+        lines = self.page.reading.lines
+        return math.exp(_LOOSE_FEW_LINES if lines <= _FEW_LINES else _LOOSE)
+
+    def _through_held(self, held: tuple[str, ...]) -> Matrix:
+        nodes = self.nodes
+        on_map = sorted(nodes.ids.index(one) for one in held if one in nodes.ids)
+        through = np.zeros((nodes.count, nodes.count))
+        if not on_map:
+            return np.eye(nodes.count)
+        first, last = on_map[0], on_map[-1]
+        through[:, last] = np.maximum(nodes.moves[:, first], math.exp(_BACK))
+        through[first, last] = 1.0  # it runs on
+        return through
+
+    def sample(self, now: int, then: int, chance: np.random.Generator) -> PathOnPage:
+        """One way to read the page between these nodes, as probable as it is."""
+        if self.page.loose:
+            return PathOnPage(now, (), True)
+        if self.page.held is not None:
+            return PathOnPage(now, (), False)
+        ways = [self.touched[-1][now, then]]
+        if now == then:
+            ways += [self.runs_on[now], self.loose[now]]
+        way = pick(np.array(ways), chance)
+        if way:
+            return PathOnPage(now, (), way == 2)
+        begun: list[tuple[int, int]] = []
+        node = then
+        for at in range(len(self.steps) - 1, -1, -1):
+            step = self.steps[at]
+            after, before = self.touched[at], self.untouched[at]
+            stayed = after[now, node] * step.nothing
+            moved = after[now] * step.labels[:, node]
+            entered = before[now] * self._entering(step)[now, node]
+            picked = pick(np.concatenate([[stayed, entered], moved]), chance)
+            if picked == 0:
+                continue
+            begun.append((node, step.mark))
+            if picked == 1:
+                break
+            node = picked - 2
+        return PathOnPage(now, tuple(reversed(begun)), False)
+
+
+def pick(weights: NDArray[np.float64], chance: np.random.Generator) -> int:
+    """The place of one of the weights, as probable as it is heavy."""
+    total = weights.sum()
+    if not total > 0:
+        return 0
+    return int(np.searchsorted(np.cumsum(weights), chance.random() * total, side="right").clip(0, len(weights) - 1))

@@ -1,0 +1,106 @@
+"""All orders of a folio's pages at once, by dynamic programming on sets of pages (Held and Karp 1962)."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+
+import numpy as np
+from numpy.typing import NDArray
+
+from .page_model import Nodes, PageModel, PathOnPage, pick
+
+_IN_ORDER = math.log(0.85)  # pages are sent in their order; else anyhow, near ones sooner (Mallows 1957)
+_ANYHOW = math.log(0.15)
+_INVERSION = 0.08  # then the cost of each pair of pages that came the other way round
+_PAGE_NUMBER = 3.5  # what a page number that fits its place is worth at most
+
+Reading = tuple[list[int], list[PathOnPage]]  # pages in an order, and one way to read each
+
+
+class Orders:
+    """For each set of pages that come first, how probable each node is at its end.
+
+    ``known``: only the order they were sent in. ``weight``: the log probability of all that was read.
+    """
+
+    def __init__(self, models: Sequence[PageModel], nodes: Nodes, *, known: bool) -> None:
+        self.models, self.nodes, self.known = models, nodes, known
+        self.count = len(models)
+        begin = np.zeros(nodes.count)
+        begin[nodes.start] = 1.0
+        self.sums: dict[int, tuple[NDArray[np.float64], float]] = {0: (begin, 0.0)}  # weights, and their log scale
+        layer = [0]
+        for _ in range(self.count):
+            layer = self._next(layer)
+        weights, scale = self.sums[layer[0]]
+        prior = _IN_ORDER if known else _ANYHOW - _log_orders(self.count)
+        self.weight = prior + scale + math.log(weights.sum() + 1e-300)
+
+    def _next(self, layer: list[int]) -> list[int]:
+        """The sets of one page more."""
+        sums: dict[int, list[tuple[NDArray[np.float64], float]]] = {}
+        for first in layer:
+            weights, scale = self.sums[first]
+            for page in self._may_follow(first):
+                after = weights @ self.models[page].through, scale + self._cost(first, page)
+                sums.setdefault(first | 1 << page, []).append(after)
+        for then, parts in sums.items():
+            self.sums[then] = _scaled_sum(parts)
+        return list(sums)
+
+    def _may_follow(self, first: int) -> list[int]:
+        left = [page for page in range(self.count) if not first >> page & 1]
+        return left[:1] if self.known else left
+
+    def _cost(self, first: int, page: int) -> float:
+        """Of this page coming next: pages that came later and stand before it, and what its own number says."""
+        later = (first >> (page + 1)).bit_count()
+        cost = -_INVERSION * later
+        place = first.bit_count() + 1
+        numbers = self.models[page].number
+        if numbers:
+            fits = numbers.get(place, 0.0)
+            others = max(
+                (share for number, share in numbers.items() if number != place and number <= self.count), default=0.0
+            )
+            cost += _PAGE_NUMBER * (fits - others)
+        return cost
+
+    def sample(self, chance: np.random.Generator) -> Reading:
+        """One order with one way to read each page, as probable as it is."""
+        placed = (1 << self.count) - 1
+        node = pick(self.sums[placed][0], chance)
+        order: list[int] = []
+        paths: list[PathOnPage] = []
+        while placed:
+            ways, weights, scales = [], [], []
+            for page in range(self.count):
+                before = placed & ~(1 << page)
+                if before == placed or before not in self.sums or page not in self._may_follow(before):
+                    continue
+                kept, scale = self.sums[before]
+                ways.append(page)
+                weights.append(kept * self.models[page].through[:, node])
+                scales.append(scale + self._cost(before, page))
+            top = max(scales)
+            flat = np.concatenate([one * math.exp(scale - top) for one, scale in zip(weights, scales, strict=True)])
+            picked = pick(flat, chance)
+            page, before_node = ways[picked // self.nodes.count], picked % self.nodes.count
+            order.append(page)
+            paths.append(self.models[page].sample(before_node, node, chance))
+            placed, node = placed & ~(1 << page), before_node
+        return order[::-1], paths[::-1]
+
+
+def _log_orders(count: int) -> float:
+    """The normalizer of the Mallows distribution: the sum over all orders of e to the minus cost of inversions."""
+    ratio = math.exp(-_INVERSION)
+    return sum(math.log((1 - ratio**size) / (1 - ratio)) for size in range(1, count + 1))
+
+
+def _scaled_sum(parts: Sequence[tuple[NDArray[np.float64], float]]) -> tuple[NDArray[np.float64], float]:
+    top = max(scale for _, scale in parts)
+    total = sum((weights * math.exp(scale - top) for weights, scale in parts), start=np.zeros(len(parts[0][0])))
+    most = float(total.max())
+    return (total / most, top + math.log(most)) if most > 0 else (total, top)
