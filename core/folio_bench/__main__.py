@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import argparse
 
-from . import fit_sheet, image, page, question_map, reading
+from . import fit_sheet, image, page, question_map, reading, upright
 
 
 def main() -> None:
@@ -15,6 +15,7 @@ def main() -> None:
     fit_sheet.add_command(commands)
     question_map.add_command(commands)
     reading.add_command(commands)
+    upright.add_command(commands)
     arguments = parser.parse_args()
     arguments.run(arguments)
 

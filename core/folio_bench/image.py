@@ -18,7 +18,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from folio_camera import trials
+from folio_camera import book_trials, trials
 from folio_core.page import Advice, Prepared, Recipe, Tone, alike, prepare
 from folio_core.page.straighten import (
     inset,
@@ -27,6 +27,7 @@ from folio_core.page.straighten import (
     whole_picture,
 )  # fmt: skip
 
+from . import books
 from .corners import decoded, distances, seen_distances
 
 _SIZES = (*[(1944, 2592)] * 5, (2448, 3264), (3024, 4032))  # by turns: pictures of 5, 8 and 12 megapixels
@@ -66,11 +67,18 @@ def run(arguments: argparse.Namespace) -> None:
         for k in range(arguments.each)
         if arguments.only in condition
     ]
+    bent = [
+        (condition, arguments.seed + 1000 * number + k)
+        for number, condition in enumerate(book_trials.CONDITIONS)
+        for k in range(2 * arguments.each)
+        if arguments.only in condition
+    ]
     twice = [arguments.seed + 900_000 + k for k in range(0 if arguments.only else 4 * arguments.each)]
     with ProcessPoolExecutor(2, mp_context=get_context("spawn")) as pool:
         outcomes = list(pool.map(_try, tasks, chunksize=2))
+        not_flat = list(pool.map(books.outcome_of, bent, chunksize=2))
         pairs = list(pool.map(_twice, twice, chunksize=2))
-    lines = [*report(outcomes), *_pairs_line(pairs)]
+    lines = [*(report(outcomes) if outcomes else []), "", *books.report(not_flat), *_pairs_line(pairs)]
     print("\n".join(lines))
     if arguments.report:
         arguments.report.write_text("\n".join(lines) + "\n")

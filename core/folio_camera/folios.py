@@ -15,7 +15,7 @@ import numpy as np
 from numpy.typing import NDArray
 from PIL import Image, ImageDraw, ImageFont
 
-from .handwriting import BLACK_PEN, BLUE_PEN, PENCIL, SHEET_DPI, Style, WrittenSheet, paper_of
+from .handwriting import BLACK_PEN, BLUE_PEN, PENCIL, SHEET_DPI, Style, WrittenSheet, paper_of, trimmed
 
 _MM = SHEET_DPI / 25.4
 _WIDE, _HIGH = round(210 * _MM), round(297 * _MM)
@@ -31,10 +31,8 @@ Digits = Mapping[str, NDArray[np.uint8]]
 
 @dataclass(frozen=True, slots=True)
 class Habits:
-    """How somebody writes and sends. ``labels``: the way of labelling; ``where``: of the label, margin, inline or own
-    (on a line of its own)."""
+    """How somebody writes and sends. ``where``: of the label, margin, inline or own (on a line of its own)."""
 
-    labels: str = "{n}{p}"
     where: str = "margin"
     sloppy: float = 0.3
     parts_alone: bool = False
@@ -101,8 +99,7 @@ def make_folio(condition: str, hand: Path, seed: int, digits: Digits | None = No
     labels = [one.label for one in questions]
     written = list(labels)
     if habits.missing:
-        inner = labels[:]
-        for label in chance.sample(inner, min(habits.missing, len(labels) - 2)):
+        for label in chance.sample(labels, min(habits.missing, len(labels) - 2)):
             written.remove(label)
     if habits.out_of_order:
         at = chance.randrange(len(written) - 1)
@@ -110,11 +107,11 @@ def make_folio(condition: str, hand: Path, seed: int, digits: Digits | None = No
         written.insert(chance.randrange(len(written)), moved)
     writer = _Writer(habits, hand, chance, digits if habits.real_digits else None)
     if habits.cover:
-        writer.cover(short)
+        writer.cover()
     levels = {one.label: one.levels for one in questions}
     before: tuple[str, ...] = ()
     for label in written:
-        writer.answer(label, levels[label], before, last=label == written[-1])
+        writer.answer(label, levels[label], before)
         before = levels[label]
     sheets = writer.finish()
     count = len(sheets)
@@ -137,8 +134,8 @@ def make_folio(condition: str, hand: Path, seed: int, digits: Digits | None = No
 class _Writer:
     def __init__(self, habits: Habits, hand: Path, chance: random.Random, digits: Digits | None) -> None:
         self.habits, self.hand, self.chance, self.digits = habits, hand, chance, digits
-        way = habits.labels if chance.random() < 0.3 else chance.choice(_WAYS)
-        self.ways = (way, chance.choice(_WHOLE), chance.choice(_PARTS))
+        plain = chance.random() < 0.3
+        self.ways = ("{n}{p}" if plain else chance.choice(_WAYS), chance.choice(_WHOLE), chance.choice(_PARTS))
         self.page_form = chance.choice(("{k}", "p. {k}", "{k}/{n}", "- {k} -", "page {k}"))
         self.style = Style(
             pen=chance.choice((BLUE_PEN, BLACK_PEN, BLACK_PEN, PENCIL)),
@@ -155,7 +152,7 @@ class _Writer:
         self.y = math.inf
         self.column = 0
 
-    def cover(self, short: str) -> None:
+    def cover(self) -> None:
         self._turn_page()
         for text in ("Ilse Marrow", "30417", "NAV 231", f"Problem set {self.chance.randint(1, 9)}"):
             self._write(text, 60 + self.chance.uniform(0, 20), self.y + 40, self.size * 1.3)
@@ -163,7 +160,7 @@ class _Writer:
         self.loose.append(len(self.layers) - 1)
         self.y = math.inf
 
-    def answer(self, label: str, levels: tuple[str, ...], before: tuple[str, ...], *, last: bool) -> None:
+    def answer(self, label: str, levels: tuple[str, ...], before: tuple[str, ...]) -> None:
         lines = self.chance.randint(*self.habits.lines)
         room = (_FOOT - self.y) / _LINE
         if room < (3 if self.habits.running_on else min(lines, 4) + 1):
@@ -179,7 +176,7 @@ class _Writer:
                 self._next_place()
                 if len(self.layers) - 1 != pages[-1]:
                     pages.append(len(self.layers) - 1)
-            self._line(indent if number == 0 else 0.0, number)
+            self._line(indent if number == 0 else 0.0)
             self.y += _LINE
         self.pages[label] = tuple(pages)
 
@@ -233,11 +230,11 @@ class _Writer:
         else:
             draw.ellipse((x0 - 5, base - high - 2.0 * _MM, x1 + 5, base + 2.0 * _MM), outline=255, width=thick)
 
-    def _line(self, keep: float, number: int) -> None:
+    def _line(self, keep: float) -> None:
         left = self._left()
         indent = self.chance.uniform(0, 3 + 5 * self.habits.sloppy)
         chance = self.chance
-        text = _working(chance)
+        text = working(chance)
         if self.habits.distractors and chance.random() < 0.25:
             kind = chance.randrange(3)
             if kind == 0:
@@ -293,8 +290,7 @@ class _Writer:
                 continue
             images = self.digits[sign]
             ink = images[self.chance.randrange(len(images))]
-            rows, columns = np.flatnonzero(ink.max(1) > 40), np.flatnonzero(ink.max(0) > 40)
-            cut = Image.fromarray(ink[rows[0] : rows[-1] + 1, columns[0] : columns[-1] + 1])
+            cut = Image.fromarray(trimmed(ink))
             high = round(digit * self.chance.uniform(0.95, 1.1))
             wide = max(3, round(cut.width * high / cut.height))
             mask = cut.resize((wide, high), Image.Resampling.BICUBIC).point(lambda v: min(255, max(0, (v - 70) * 3)))
@@ -326,7 +322,7 @@ _TALK = (
 )  # fmt: skip
 
 
-def _working(chance: random.Random) -> str:
+def working(chance: random.Random) -> str:
     n, m, k = chance.randint(2, 99), chance.randint(2, 99), chance.randint(2, 9)
     forms: tuple[Callable[[], str], ...] = (
         lambda: f"{chance.choice(_TALK)} x = {n}.{m}",

@@ -32,6 +32,7 @@ _MM = SHEET_DPI / 25.4
 A4_MM, LETTER_MM = (210.0, 297.0), (215.9, 279.4)  # ISO 216; ANSI/ASME Y14.1
 SHEET_SIZE = (round(210 * _MM), round(297 * _MM))
 _LINE_MM = 8.0  # ruled paper, common practice
+_INKED = 40  # grey levels from which a pixel is ink
 
 
 @dataclass(frozen=True, slots=True)
@@ -44,11 +45,13 @@ class LabelAt:
 
 @dataclass(frozen=True, slots=True)
 class WrittenSheet:
-    """``pixels``: height × width × 3 RGB; ``ink``: height × width, True where pen or pencil lies."""
+    """``pixels``: height × width × 3 RGB; ``ink``: height × width, True where pen or pencil lies; ``outline``: 255
+    where there is paper, None where that is all of it."""
 
     pixels: NDArray[np.uint8]
     ink: NDArray[np.bool_]
     labels: tuple[LabelAt, ...]
+    outline: NDArray[np.uint8] | None = None
 
 
 class Habit(StrEnum):
@@ -177,3 +180,9 @@ def paper_of(style: Style, size: tuple[int, int], chance: random.Random) -> NDAr
     if style.paper == "ruled":
         paper[:, int(26 * _MM) : int(26 * _MM) + 2] = (226, 160, 160)
     return paper
+
+
+def trimmed(ink: NDArray[np.uint8]) -> NDArray[np.uint8]:
+    """A written sign without the blank paper around it; 255 is ink."""
+    rows, columns = (np.flatnonzero(ink.max(axis) > _INKED) for axis in (1, 0))
+    return ink[rows[0] : rows[-1] + 1, columns[0] : columns[-1] + 1]

@@ -82,6 +82,8 @@ def _lay(
     width, height = scene.size
     turned, its_ink = (np.ascontiguousarray(np.rot90(a, -scene.quarter_turns)) for a in (sheet.pixels, ink))
     turned, shape = _cornered(turned, scene.corner, chance)
+    if sheet.outline is not None:
+        shape = cv2.min(shape, np.ascontiguousarray(np.rot90(sheet.outline, -scene.quarter_turns)))
     seen, coverage, ink_seen = _seen(turned, its_ink, shape, corners, k1, scene.size)
     contact = cv2.GaussianBlur(coverage, (0, 0), max(width, height) / 260)
     shift = max(2, width // 400)

@@ -140,14 +140,14 @@ def make(condition: str, seed: int, size: tuple[int, int] = (1944, 2592)) -> Tri
         pixels = maker(chance)
         return Trial(condition, (condition,), pictures.jpeg(pixels), (pixels.shape[1], pixels.shape[0]), None, 0, None,
                      plan.advice, plan.allowed | _NO_PAGE_ALLOWED)  # fmt: skip
-    style = _style(plan, chance)
-    sheet = _written(style, seed, chance, plan.answers)
+    style = style_of(plan, chance)
+    sheet = written(style, seed, chance, plan.answers)
     if plan.picture:
         filled = pictures.scan(sheet, chance) if plan.picture == "scan" else pictures.tablet_export(sheet)
         ink = sheet.ink.astype(np.uint8) * np.uint8(255)
         return Trial(condition, (condition,), pictures.jpeg(filled), (filled.shape[1], filled.shape[0]), None, 0, ink)
     scene = _scene(plan, chance, size)
-    second = _written(style, seed + 1, chance, None) if condition == "around: two sheets" else None
+    second = written(style, seed + 1, chance, None) if condition == "around: two sheets" else None
     shot = photograph(sheet, scene, seed, second)
     tags = (condition, f"on {scene.desk}", "near-white desk" if scene.desk in NEAR_WHITE else "distinct desk")
     allowed = plan.allowed | (_raised("turn_unsure") if plan.answers == 0 else _raised())
@@ -160,12 +160,12 @@ def make(condition: str, seed: int, size: tuple[int, int] = (1944, 2592)) -> Tri
 def make_twice(condition: str, seed: int, *, scene: int, sheet: int) -> bytes:
     """One photograph of several: of sheet ``sheet`` in scene ``scene``; the hand and the paper are the seed's."""
     plan = CONDITIONS[condition]
-    style = _style(plan, np.random.default_rng(seed))
-    written = _written(style, seed + 7919 * sheet, np.random.default_rng(seed + 7919 * sheet), None)
-    return photograph(written, _scene(plan, np.random.default_rng(seed + scene), (1944, 2592)), seed + scene).jpeg
+    style = style_of(plan, np.random.default_rng(seed))
+    laid = written(style, seed + 7919 * sheet, np.random.default_rng(seed + 7919 * sheet), None)
+    return photograph(laid, _scene(plan, np.random.default_rng(seed + scene), (1944, 2592)), seed + scene).jpeg
 
 
-def _style(plan: Plan, chance: np.random.Generator) -> Style:
+def style_of(plan: Plan, chance: np.random.Generator) -> Style:
     pens = (BLUE_PEN, BLUE_PEN, BLACK_PEN, PENCIL)
     style = Style(
         hand=str(chance.choice(list(HANDS))), pen=pens[chance.integers(len(pens))],
@@ -188,7 +188,7 @@ def _scene(plan: Plan, chance: np.random.Generator, size: tuple[int, int]) -> Sc
     return replace(scene, **plan.scene)
 
 
-def _written(style: Style, seed: int, chance: np.random.Generator, answers: int | None) -> WrittenSheet:
+def written(style: Style, seed: int, chance: np.random.Generator, answers: int | None) -> WrittenSheet:
     """One to six answers in the scenario's words, from a random one on, as many as fit."""
     course = (great_circles, noon_sight, rule_of_twelfths)[chance.integers(3)]()
     first = int(chance.integers(len(course)))

@@ -15,7 +15,7 @@ from typing import Any
 
 from .binding import BoundPage, Paper, Receipt, ReceiptError, Title, bind, landings_of, read_keys, verify
 from .clock import ExtraTime, window
-from .page import DEFAULT_LIMITS, PageError, Prepared, count_pages, prepare, run_limited
+from .page import DEFAULT_LIMITS, PageError, Prepared, Recipe, count_pages, prepare, run_limited
 from .placing import Arrangement, BadArrangement, Placement
 from .placing.label_evidence import label_chance, page_numbers
 from .placing.page_model import PageEvidence
@@ -106,20 +106,25 @@ def _prepare_file(source: Path, out: Path | None) -> int:
     except PageError as error:
         _say(source=str(source), error={"code": error.trouble, "message": error.message})
         return 1
-    return max([_prepare_page(source, data, index, out) for index in range(pages)])
+    return max([_prepare_pages(source, data, index, out) for index in range(pages)])
 
 
-def _prepare_page(source: Path, data: bytes, index: int, out: Path | None) -> int:
-    try:
-        page = run_limited(prepare, data, index)
-    except PageError as error:
-        _say(source=str(source), index=index, error={"code": error.trouble, "message": error.message})
-        return 1
-    path = None
-    if out is not None:
-        path = out / f"{source.stem}{source.suffix.replace('.', '-')}-{index + 1:03}.jpg"
-        path.write_bytes(page.image)
-    _say(source=str(source), index=index, **_described(page), out=str(path) if path else None)
+def _prepare_pages(source: Path, data: bytes, index: int, out: Path | None) -> int:
+    """One page of a file, or both where it shows an open book."""
+    half, halves = 0, 1
+    while half < halves:
+        try:
+            page = run_limited(prepare, data, index, Recipe(), DEFAULT_LIMITS, half)
+        except PageError as error:
+            _say(source=str(source), index=index, half=half, error={"code": error.trouble, "message": error.message})
+            return 1
+        path = None
+        if out is not None:
+            other = "-2" if half else ""
+            path = out / f"{source.stem}{source.suffix.replace('.', '-')}-{index + 1:03}{other}.jpg"
+            path.write_bytes(page.image)
+        _say(source=str(source), index=index, half=half, **_described(page), out=str(path) if path else None)
+        half, halves = half + 1, page.halves
     return 0
 
 
@@ -131,6 +136,7 @@ def _described(page: Prepared) -> dict[str, Any]:
         "confidence": page.sheet.confidence,
         "corners": [[round(x, 2), round(y, 2)] for x, y in page.sheet.corners],
         "turn": page.turn,
+        "halves": page.halves,
         "measures": asdict(page.measures),
         "advice": [finding.code for finding in page.advice],
         "where": {finding.code: finding.where for finding in page.advice if finding.where},
@@ -181,7 +187,10 @@ def _suggest(chosen: argparse.Namespace) -> int:
         if page.reading is None
     ]
     # A page that cannot be opened keeps its place in the order: its neighbours are told of by their own.
-    made = propose([PageEvidence(page.reading or PageReading(lines=9)) for page in pages], question_map)
+    made = propose(
+        [PageEvidence(page.reading or PageReading(lines=9), taken=page.taken, file_name=page.source) for page in pages],
+        question_map,
+    )
     placements: dict[str, list[int]] = {}
     shares: dict[str, list[float]] = {}
     for one in made.places:
@@ -259,7 +268,7 @@ def _bind(chosen: argparse.Namespace) -> int:
     pages, troubles = [], 0
     for file in files:
         try:
-            prepared = run_limited(prepare, file.read_bytes())
+            prepared = run_limited(prepare, file.read_bytes(), 0, Recipe(), DEFAULT_LIMITS, None)
             pages.append(BoundPage(prepared.image, prepared.image_width, prepared.image_height))
         except (OSError, PageError) as error:
             troubles += 1

@@ -12,6 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 from PIL import Image, ImageDraw
 
+from folio_camera.handwriting import trimmed
 from folio_core.reading.crops import CROP_DIGITS_HIGH, CROP_HEIGHT, CROP_LEFT_DIGITS, CROP_WIDTH
 
 from .hands import cap_height, font
@@ -92,10 +93,7 @@ class _Pen:
         """A digit somebody wrote."""
         assert self.digits is not None
         images = self.digits[sign]
-        ink = images[self.chance.randrange(len(images))]
-        columns = np.flatnonzero(ink.max(0) > 40)
-        rows = np.flatnonzero(ink.max(1) > 40)
-        ink = ink[rows[0] : rows[-1] + 1, columns[0] : columns[-1] + 1]
+        ink = trimmed(images[self.chance.randrange(len(images))])
         high = max(6, round(self.digit * self.chance.uniform(0.9, 1.15)))
         wide = max(3, round(ink.shape[1] * high / ink.shape[0]))
         grown = cv2.resize(ink, (wide, high), interpolation=cv2.INTER_CUBIC)

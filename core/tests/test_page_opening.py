@@ -14,6 +14,7 @@ from folio_core.page import (
     DEFAULT_LIMITS,
     Limits,
     PageError,
+    Recipe,
     Trouble,
     count_pages,
     kind_of,
@@ -180,6 +181,20 @@ class BadFiles(unittest.TestCase):
 
 
 class StrangePictures(unittest.TestCase):
+    def test_strips_and_crumbs_full_of_ink_are_pages_too(self) -> None:
+        """No line, no ruling and no letter fits on them; corners set by hand can leave as little."""
+        chance = np.random.default_rng(3)
+        for size in ((4, 900), (900, 4), (20, 300), (9, 9), (40, 40), (70, 70)):
+            inked = (chance.random((size[1], size[0])) < 0.4).astype(np.uint8) * np.uint8(200)
+            picture = Image.fromarray(255 - inked).convert("RGB")
+            with self.subTest(size):
+                self.assertEqual(prepare(saved(picture, "PNG")).halves, 1)
+        large = shot(Scene(size=SMALL)).jpeg
+        for side in (3.0, 14.0, 60.0):
+            corners = ((700.0, 700.0), (700.0 + side, 700.0), (700.0 + side, 700.0 + side), (700.0, 700.0 + side))
+            with self.subTest(side=side):
+                self.assertIsNone(prepare(large, recipe=Recipe(corners=corners)).curve)
+
     def test_tiny_and_blank_pictures_are_pages_too(self) -> None:
         for size in ((1, 1), (5, 3), (60, 84), (2000, 3), (300, 400)):
             for shade in (0, 255):

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 import unittest
+from unittest import mock
 
 import cv2
 import numpy as np
@@ -15,7 +16,10 @@ from folio_camera.handwriting import HANDS, Style, write_sheet
 from folio_camera.photograph import photograph
 from folio_camera.scene import Scene
 from folio_camera.solutions import great_circles, noon_sight
-from folio_core.page import Advice, Prepared, Recipe, prepare
+from folio_core.page import Advice, Prepared, Recipe, limits, prepare
+from folio_core.page.light import writing_of
+from folio_core.page.upright import chances_of, lines, upright
+from folio_core.page.upright.evidence import Along, Evidence
 
 from camera_shots import SMALL, shot  # isort: skip
 
@@ -49,7 +53,7 @@ class QuarterTurns(unittest.TestCase):
             with self.subTest(turns):
                 page = prepare(png(np.ascontiguousarray(np.rot90(text, -turns))))
                 self.assertIn(page.turn, (-turns % 4 * 90, 0))
-                if Advice.TURN_UNSURE not in [finding.code for finding in page.advice]:
+                if not codes(page) & {Advice.TURN_UNSURE, Advice.MOTION_BLUR}:  # a blurred page is to be taken again
                     self.assertEqual(page.turn, -turns % 4 * 90)
 
     def test_a_folded_corner_is_not_taken_for_writing(self) -> None:
@@ -63,6 +67,48 @@ class QuarterTurns(unittest.TestCase):
         below = written.pixels.shape[0] - rows[-1] - 60
         page = prepare(pictures.jpeg(np.roll(written.pixels, below, axis=0)))
         self.assertEqual(page.turn, 0)
+
+    def test_a_grid_that_shows_through_a_scan_does_not_turn_two_lines_of_writing(self) -> None:
+        """Broken lines of squared paper gather more sharply than so little ink; what a reader makes of it decides."""
+        for number in range(4):
+            written = write_sheet(
+                noon_sight()[2 * number : 2 * number + 1], Style(hand="indie", paper="squared"), number
+            )
+            for turns in (0, 1):
+                scan = np.ascontiguousarray(np.rot90(written.pixels, -turns))
+                page = prepare(pictures.jpeg(scan))
+                with self.subTest(number, turns=turns):
+                    self.assertEqual(page.turn, -turns % 4 * 90)
+
+    def test_where_nothing_else_tells_lines_run_along_the_shorter_side(self) -> None:
+        nothing = Along(0.0, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0)
+        for portrait, likelier in ((True, (0, 2)), (False, (1, 3))):
+            chances = chances_of(Evidence(0.0, portrait, nothing, nothing).table(), limits.TURN_WEIGHTS)
+            self.assertGreater(min(chances[list(likelier)]), 0.4)
+        unknown = chances_of(Evidence(0.0, None, nothing, nothing).table(), limits.TURN_WEIGHTS)
+        self.assertEqual(list(unknown), [0.25] * 4)
+
+    def test_what_is_plain_against_the_sheets_shape_is_read_in_all_four_ways(self) -> None:
+        nothing = Along(0.0, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0)
+        blank = np.full((1200, 848), 255, np.uint8)
+        for gathered, asked in ((9.0, False), (-9.0, True)):
+            stands = Along(6.0, 0.2, 0.2, 0.1, 8.0, 0.0, 0.0)
+            seen = Evidence(gathered, True, *((stands, nothing) if gathered > 0 else (nothing, stands)))
+            with (
+                mock.patch("folio_core.page.upright.evidence_of", return_value=seen),
+                mock.patch("folio_core.page.upright.lines.read", return_value=np.zeros((4, 3))) as read,
+            ):
+                upright(blank, blank)
+            self.assertEqual([list(call.args[2]) for call in read.call_args_list], [[True] * 4] if asked else [])
+
+    def test_a_reader_makes_more_of_lines_that_stand_the_right_way_up(self) -> None:
+        written = write_sheet(noon_sight()[:3], Style(hand="kalam", paper="plain"), 3)
+        writing = writing_of(
+            np.asarray(cv2.resize(written.pixels, (848, 1200), interpolation=cv2.INTER_AREA), np.uint8)
+        )
+        told = lines.read(writing.grey, writing.ink, np.array([True, True, True, False]))
+        self.assertTrue((told[0] > told[2]).all() and (told[0] > told[1]).all())
+        self.assertEqual(list(told[3]), [0, 0, 0])  # was not asked for
 
     def test_what_a_person_said_is_not_overruled(self) -> None:
         truth = shot(Scene(size=SMALL, quarter_turns=2))

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import itertools
 import unittest
+from dataclasses import replace
 
 from hypothesis import given, settings
 from hypothesis import strategies as st
@@ -11,6 +12,7 @@ from hypothesis import strategies as st
 from folio_core.placing.label_evidence import label_chance
 from folio_core.placing.page_model import PageEvidence
 from folio_core.placing.proposal import Proposal, propose
+from folio_core.placing.sent_orders import sent_orders
 from folio_core.question_map import parse_question_map
 from folio_core.reading import Candidate, Mark, PageReading
 
@@ -31,6 +33,56 @@ def page(*labels: str, begins: int = 0, lines: int = 24) -> PageEvidence:
     if begins:
         marks.insert(0, Mark(0.12, 0.12, 0.1, 0.02, 0.999, (), 0.0, 3.0, 0))
     return PageEvidence(PageReading(tuple(marks), lines, 0.05, "by hand"))
+
+
+class SentOrders(unittest.TestCase):
+    """Besides the order they were laid in: as they were photographed, and as their files count."""
+
+    def orders(self, *sent: tuple[str, str]) -> dict[tuple[int, ...], float]:
+        return sent_orders([replace(page(), taken=taken, file_name=name) for taken, name in sent])
+
+    def test_times_and_names_that_agree_weigh_more_than_the_order_things_came_in(self) -> None:
+        told = self.orders(("2026:11:03 14:02:40", "IMG_12.jpg"), ("2026:11:03 14:02:11", "IMG_9.jpg"))
+        self.assertEqual(told, {(0, 1): 0.25, (1, 0): 0.75})
+
+    def test_what_not_all_pages_have_or_two_share_says_nothing(self) -> None:
+        for sent in (
+            (("2026:11:03 14:02:40", "a.jpg"), ("", "b.jpg")),
+            (("yesterday", "IMG_2.jpg"), ("", "scan_1.jpg")),
+            (("", "day 3 page 2.jpg"), ("", "day 2 page 3.jpg")),
+        ):
+            with self.subTest(sent):
+                self.assertEqual(self.orders(*sent), {(0, 1): 1.0})
+        late, early = "2026:11:03 14:02:40", "2026:11:03 14:02:11"
+        self.assertEqual(self.orders((late, "a"), (early, "b"), (late, "c")), {(0, 1, 2): 1.0})
+
+    def test_the_pages_of_one_file_stay_in_its_order(self) -> None:
+        told = self.orders(("", "part 2.pdf"), ("", "part 2.pdf"), ("", "part 1.pdf"))
+        self.assertEqual(told, {(0, 1, 2): 0.5, (2, 0, 1): 0.5})
+
+    def test_labels_that_are_plain_win_over_times(self) -> None:
+        pages = [
+            replace(page(label), taken=f"2026:11:03 14:02:{59 - at}", file_name=f"IMG_{9 - at}.jpg")
+            for at, label in enumerate(("1", "2", "3"))
+        ]
+        self.assertEqual(propose(pages, parse_question_map("1, 2, 3")).order, (0, 1, 2))
+
+    def test_times_count_more_than_the_order_of_sending(self) -> None:
+        pages = [
+            replace(one, taken=f"2026:11:03 14:02:{second}")
+            for one, second in zip([page("1"), page(lines=24), page(lines=24)], (10, 30, 20), strict=True)
+        ]
+        made = propose(pages, parse_question_map("1, 2"))
+        self.assertEqual(made.order, (0, 2, 1))
+        self.assertGreater(made.order_confidence, 0.55)
+
+    def test_where_labels_do_not_tell_the_times_do(self) -> None:
+        running_on = [page(lines=24), page("1"), page(lines=24)]
+        pages = [
+            replace(one, taken=f"2026:11:03 14:02:{second}")
+            for one, second in zip(running_on, (30, 10, 20), strict=True)
+        ]
+        self.assertEqual(propose(pages, parse_question_map("1, 2")).order, (1, 2, 0))
 
 
 class Proposals(unittest.TestCase):
@@ -62,7 +114,7 @@ class Proposals(unittest.TestCase):
         named = page("2", "3", begins=6).reading.marks
         for top in (0.02, 0.07):
             head = Mark(0.5, top, 0.2, 0.02, 0.999, (), -8.0, 3.0, 0)
-            second = PageEvidence(PageReading((head, *named[1:]), 24, 0.02, "by hand"))
+            second = PageEvidence(PageReading((head, *named[1:]), 24, "by hand"))
             made = self.proposal("1, 2, 3", page("1"), second)
             self.assertEqual(self.placed(made), {"1": [0], "2": [1], "3": [1]})
 
@@ -102,7 +154,7 @@ class Proposals(unittest.TestCase):
 
     def test_numbers_in_the_working_are_no_labels(self) -> None:
         working = [mark("2", 3, hang=-2.0, sure=0.6), mark("3", 5, hang=-2.5, sure=0.6)]
-        first = PageEvidence(PageReading((mark("1", 0), *working), 20, 0.05, "by hand"))
+        first = PageEvidence(PageReading((mark("1", 0), *working), 20, "by hand"))
         made = self.proposal("1, 2, 3", first, page("2", "3"))
         self.assertEqual(self.placed(made), {"1": [0], "2": [1], "3": [1]})
 
@@ -120,7 +172,7 @@ class Proposals(unittest.TestCase):
     def test_page_numbers_order_pages_whose_labels_do_not(self) -> None:
         def numbered(number: int) -> PageEvidence:
             corner = Mark(0.8, 0.03, 0.03, 0.02, 0.02, (Candidate(f"{number}/3", 0.97),), -8, 1.0, 0)
-            return PageEvidence(PageReading((corner,), 20, 0.05, "by hand"))
+            return PageEvidence(PageReading((corner,), 20, "by hand"))
 
         made = self.proposal("1", numbered(3), numbered(1), numbered(2))
         self.assertEqual(made.order, (1, 2, 0))
@@ -144,7 +196,7 @@ class Proposals(unittest.TestCase):
         self.assertEqual([one for one in made.places if one.confidence > 0.5], [])
 
     def test_one_doubtful_digit_in_a_folio_without_labels_places_nothing(self) -> None:
-        doubtful = PageEvidence(PageReading((mark("1", 6, sure=0.3, hang=0.5),), 24, 0.1, "by hand"))
+        doubtful = PageEvidence(PageReading((mark("1", 6, sure=0.3, hang=0.5),), 24, "by hand"))
         made = self.proposal("1, 2, 3", doubtful, page(), page(), page())
         self.assertEqual(self.placed(made), {})
 

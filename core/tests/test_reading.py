@@ -134,7 +134,7 @@ class Decoding(unittest.TestCase):
 class Engines(unittest.TestCase):
     def test_what_was_read_can_be_kept_and_read_again(self) -> None:
         made = Mark(0.1, 0.2, 0.05, 0.02, 0.03, (Candidate("2b", 0.9), Candidate("26", 0.05)), 2.5, 1.5, 4)
-        reading = PageReading((made,), 12, 0.07, "by hand")
+        reading = PageReading((made,), 12, "by hand")
         self.assertEqual(PageReading.from_document(json.loads(json.dumps(reading.as_document()))), reading)
 
     def test_without_a_reader_nothing_is_read(self) -> None:

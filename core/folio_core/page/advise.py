@@ -27,6 +27,7 @@ class Advice(StrEnum):
     LOW_RESOLUTION = "low_resolution"
     SMALL_WRITING = "small_writing"
     SHEET_SMALL = "sheet_small"
+    CURVED = "curved"
     SEEN_BEFORE = "seen_before"
     TAKEN_BEFORE = "taken_before"
     TURN_UNSURE = "turn_unsure"
@@ -81,6 +82,10 @@ WORDS: dict[Advice, Words] = {
         "The writing is very small in this picture.", "Take it again from nearer, in two pictures if need be."
     ),
     Advice.SHEET_SMALL: Words("The sheet is small in the picture.", "Go nearer until it fills the picture."),
+    Advice.CURVED: Words(
+        "The paper did not lie flat, so that its lines bend.",
+        "Fine if it can be read. Otherwise press it flat and take it again.",
+    ),
     Advice.SEEN_BEFORE: Words("This looks like a sheet that is already in the folio.", "If it is, remove one of them."),
     Advice.TAKEN_BEFORE: Words(
         "By its camera this picture was taken before the work began.",
@@ -153,6 +158,7 @@ def advise(
         Advice.LOW_RESOLUTION: measures.resolution_dpi < limits.RESOLUTION_DPI,
         Advice.SMALL_WRITING: legible and 0 < measures.writing_height_px < limits.WRITING_HEIGHT_PX,
         Advice.SHEET_SMALL: small and not sheet.several,  # two are told to be taken one by one
+        Advice.CURVED: photographed and legible and measures.bend_mm > limits.CURVED_MM,
         Advice.TURN_UNSURE: not chosen and legible and turned.sure < limits.TURN_SURE,
         Advice.SHEET_NOT_FOUND: not sheet.found,
         Advice.SHADOW_EDGE: photographed and measures.shadow_step > limits.SHADOW_STEP,

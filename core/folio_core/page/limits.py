@@ -19,19 +19,18 @@ PREVIEW_JPEG_QUALITY = 80
 FINDER_LONG_SIDE_PX = 512  # where the sheet is looked for
 MIDDLE_LONG_SIDE_PX = 2000  # where its sides are fitted, and the writing is looked at
 
-# Upright. Fitted on the simulated camera's tuning seeds; `./folio bench image` reports how it holds on others.
+# Upright. Fitted by `./folio bench upright --fit` on pages in the hands of tuning; the same command reports how it
+# holds in others. What is weighed: `upright.evidence.Evidence.table`, and behind it `upright.lines.read`.
 UPRIGHT_LONG_SIDE_PX = 1200  # where the writing is looked at
 TURN_LEAST_INK_PX = 400  # about two words
-TURN_NETWORK_WEIGHT = 0.4  # of the network's mean log odds
-TURN_HIGH_WEIGHT = 14.0  # of how far above the page's middle the writing lies, as a share of the page
-TURN_LOW_WEIGHT = 10.0  # of how far below its line's middle the ink lies, as a share of the line
-TURN_EVEN_WEIGHT = 30.0  # of how much evener lines begin than they end, as a share of the page's width
-TURN_DIRECTION_WEIGHT = 3.1  # of the log ratio of how sharply ink gathers in rows and in columns, where that is plain
-TURN_GATHERED_WEIGHT = 0.5  # of the same where it is not, and lines are read both ways
-TURN_READ_WEIGHT = 0.45  # of how clearly the network reads lines that way at all
-TURN_LENGTH_WEIGHT = 3.0  # of how long the longest lines are together, in widths of the page
-TURN_OPEN_DIRECTION = 0.9  # log ratio of how sharply ink gathers both ways, up to which both are read
-TURN_SURE = 0.68  # below it a page is left as it came
+TURN_LEAST_SIDE_PX = 32  # a narrower strip holds no line
+TURN_WEIGHTS = (1.43, 3.71, 3.59, 0.38, 15.04, 33.93, 30.44, 0.42, 0.68)
+TURN_READ_WEIGHTS = (0.56, 1.58, 1.98, 0.23, 12.23, 13.46, 15.75, 0.13, 0.38, 0.68, 0.78, 3.38)
+TURN_PLAIN_DIRECTION = 1.2  # `Evidence.gathered` from which lines the other way are not looked at; wrong ones reach 0.8
+TURN_CLEAR = 0.99  # from which no line is read
+TURN_OPEN = 0.002  # a way less likely is not looked at
+TURN_SURE = 0.75  # below it a page is left as it came
+BEND_MM = 0.5  # flat sheets measure up to 0.2, bent ones 0.7–4; a smaller bend is left
 LEAN_DEG = 0.25  # a smaller lean of the lines is left
 
 # Advice. Each threshold lies between what good and bad photographs of the tuning seeds measure; `./folio bench image`
@@ -49,6 +48,8 @@ GLARE_PAPER_LEVEL = 246  # brighter paper is over-exposed as a whole
 GLARE_SHARE = 0.003  # of the page; none without, 0.04–0.09 under a mirrored lamp
 SHADOW_STEP = 0.33  # no shadow measures up to 0.09, a hand's soft one 0.14–0.19, a hard edge 0.39–0.44
 LIGHT_EVENNESS = 0.35  # darkest to brightest paper; a hand's shadow gives 0.4–0.6
+CURVED_MM = 1.2  # of lines that could not be straightened; flat sheets measure up to 0.7
+BOOK_MM = 1.5  # a book's page bends so much where nothing tells how; common practice, no source
 UNREADABLE_DPI = 25  # a 3 mm x-height is then 3 px: no letter can be told from another
 RESOLUTION_DPI = 100  # a 3 mm x-height is then 12 px; common practice, no source
 WRITING_HEIGHT_PX = 9.0  # common practice, no source

@@ -10,6 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from . import limits
+from .letters import letter_heights
 from .light import Writing
 from .strokes import sharpness
 
@@ -27,7 +28,8 @@ class Measures:
     over 2 % of the page, natural log. ``resolution_dpi``: source pixels an inch if the sheet's long side is A4's.
     ``writing_height_px``: median height of the letters in source pixels. ``ink_share``: share of the page under
     ink. ``letters``: how many marks have the size of letters. ``sheet_share``: share of the picture that is the sheet.
-    ``colour_spread``: how much the ground's colour varies, 0–1."""
+    ``colour_spread``: how much the ground's colour varies, 0–1. ``bend_mm``: how far lines depart from straight, if the
+    page is as high as A4; 0 where they were straightened."""
 
     blur_sigma_px: float
     motion_ratio: float
@@ -44,6 +46,7 @@ class Measures:
     letters: int
     sheet_share: float
     colour_spread: float
+    bend_mm: float
 
 
 @dataclass(frozen=True, slots=True)
@@ -55,7 +58,7 @@ class Places:
 
 
 def measure(
-    page: Image, small: Image, writing: Writing, source_long_side_px: float, sheet_share: float
+    page: Image, small: Image, writing: Writing, source_long_side_px: float, sheet_share: float, bend_mm: float = 0.0
 ) -> tuple[Measures, Places]:
     """``page``: the straightened RGB page; ``small``: the same at the size of ``writing``."""
     light = cv2.cvtColor(writing.light, cv2.COLOR_RGB2GRAY)
@@ -77,7 +80,7 @@ def measure(
         writing_height_px=round(height * source_long_side_px / max(small.shape[:2]), 1),
         letters=letters, ink_share=round(cv2.countNonZero(writing.ink) / writing.ink.size, 5),
         sheet_share=round(sheet_share, 3),
-        colour_spread=round(colour_spread, 3),
+        colour_spread=round(colour_spread, 3), bend_mm=bend_mm,
     )  # fmt: skip
     return measures, Places(glare_at, step_at)
 
@@ -113,10 +116,8 @@ def _box(mask: Image) -> Box | None:
 
 def _letters(ink: Image) -> tuple[int, float]:
     """How many connected strokes have the size of letters, and their median height in pixels of the mask."""
-    _, _, stats, _ = cv2.connectedComponentsWithStats(ink, connectivity=8)
-    wide, tall = stats[1:, cv2.CC_STAT_WIDTH], stats[1:, cv2.CC_STAT_HEIGHT]
-    sized = (tall >= 5) & (tall < ink.shape[0] / 18) & (wide >= 3) & (wide < 6 * tall)
-    return int(sized.sum()), float(np.median(tall[sized])) if sized.sum() >= 8 else 0.0
+    heights = letter_heights(ink)
+    return len(heights), float(np.median(heights)) if len(heights) >= 8 else 0.0
 
 
 def _colour_spread(light: Image) -> float:

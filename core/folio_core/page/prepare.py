@@ -12,9 +12,12 @@ from numpy.typing import NDArray
 
 from .advise import Finding, advise
 from .encode import jpeg, png
+from .flatten import MARGIN, Curve, curve_of, flattened, with_margin
 from .light import Writing, turned, writing_of
 from .likeness import Likeness, likeness_of
 from .limits import (
+    BEND_MM,
+    BOOK_MM,
     DEFAULT_LIMITS,
     JPEG_QUALITY,
     LEAN_DEG,
@@ -31,6 +34,7 @@ from .opened import Opened
 from .opening import open_page
 from .recipe import Corners, Recipe, Tone
 from .sheet import Sheet, sheet_in, shrunk
+from .sheet.book import facing_pages
 from .straighten import (
     area_px,
     inset,
@@ -42,20 +46,23 @@ from .straighten import (
     whole_picture,
 )  # fmt: skip
 from .tone import clean_paper, ink_only
-from .upright import AS_IT_IS, upright
+from .upright import AS_IT_IS, Upright, together, upright
 
 
 @dataclass(frozen=True, slots=True)
 class Prepared:
-    """One prepared page. ``width``, ``height``: of the source after EXIF. ``turn``: clockwise degrees it was turned
-    by. ``image``: JPEG, or PNG of one bit for `Tone.INK`; ``preview``: the same, small; ``source``:
-    the whole picture as it came, small; both JPEG. All sRGB. ``image_width``,
-    ``image_height``: of ``image``. ``taken``: EXIF date and time, "" if unknown."""
+    """One prepared page. ``width``, ``height``: of the source after EXIF. ``halves``: 2 where the picture shows two
+    facing pages of an open book, of which this is one. ``turn``: clockwise degrees it was turned by. ``curve``: how its
+    lines were bent before they were straightened; None where they lie as they came. ``image``: JPEG, or PNG of one bit
+    for `Tone.INK`; ``preview``: the same, small; ``source``: the whole picture as it came, small; both JPEG. All sRGB.
+    ``image_width``, ``image_height``: of ``image``. ``taken``: EXIF date and time, "" if unknown."""
 
     width: int
     height: int
+    halves: int
     sheet: Sheet
     turn: int
+    curve: Curve | None
     recipe: Recipe
     measures: Measures
     advice: tuple[Finding, ...]
@@ -78,21 +85,28 @@ class FirstView:
 
 
 def prepare(
-    data: bytes, index: int = 0, recipe: Recipe = Recipe(), limits: Limits = DEFAULT_LIMITS, *,
+    data: bytes, index: int = 0, recipe: Recipe = Recipe(), limits: Limits = DEFAULT_LIMITS, half: int | None = 0, *,
     early: Callable[[FirstView], None] | None = None,
 ) -> Prepared:  # fmt: skip
     """The whole way of page ``index`` of a file. Decodes untrusted bytes: call it through `run_limited`.
 
-    ``early`` is called as soon as the page can be seen, small. Raises PageError where the page cannot be opened.
+    ``half``: 0 or 1, the left and the right page where the picture shows an open book; its two are two pages of the
+    same index. None: all that is in the picture is one page. ``early`` is called as soon as the page can be seen,
+    small. Raises PageError where the page cannot be opened.
     """
     source, middle, sheet = _opened(data, index, recipe.corners, limits)
     scale = source.pixels.shape[1] / source.width
     height, width = source.pixels.shape[:2]
+    shrink = middle.shape[1] / width
+    book = None
+    if half is not None and not source.drawn and recipe.corners is None:
+        book = _open_book(middle, shrink, (height, width))
+    if book is not None and half is not None:
+        sheet = book.pages[half]
     cuttable = sheet.found and not sheet.fills and not recipe.corners
     corners = inset(sheet.corners) if cuttable else sheet.corners
-    size = output_size(sheet.corners, (width, height), snap=sheet.found and not sheet.fills)
+    size = output_size(sheet.corners, (width, height), snap=sheet.found and not sheet.fills and not book)
 
-    shrink = middle.shape[1] / width
     with ThreadPoolExecutor(1) as beside:  # OpenCV lets go of the interpreter, so a second core can help
         large = beside.submit(straighten, source.pixels, corners, size)
         small = straighten(middle, scaled_corners(corners, shrink), _scaled(size, UPRIGHT_LONG_SIDE_PX))
@@ -102,31 +116,42 @@ def prepare(
         whole = beside.submit(_small_source, middle)
         one = _one_of_several(source, middle, sheet)
         read = one[2] if one else writing
-        found = AS_IT_IS if source.drawn else upright(read.grey, read.ink)
+        found = book.upright if book else _way_up(source, read, sheet)
         turn = found.turn if recipe.turn is None else recipe.turn
         straight = cuttable or recipe.corners is not None  # the sheet's own sides say what is straight
         lean = found.lean_deg if not straight and turn == found.turn and abs(found.lean_deg) >= LEAN_DEG else 0.0
         size = size if turn % 180 == 0 else size[::-1]
+        corners = turned_corners(corners, turn)
         small, writing = turned(small, turn), writing.turned(turn)
+        small_corners = scaled_corners(corners, shrink)
+        bend = _bend(middle, small_corners, writing) if straight and not sheet.several else None
+        curve = bend if bend and bend.told and bend.bend_mm >= BEND_MM else None
+        if curve:
+            small = flattened(middle, small_corners, (small.shape[1], small.shape[0]), curve)
+            writing = writing_of(small)
         preview = b"" if lean else _small_jpeg(_toned(small, writing, tone), PREVIEW_LONG_SIDE_PX)
         if early is not None and preview:
             early(FirstView(preview, *size))
         page, toned = turned(large.result(), turn), turned(toning.result(), turn)
-        if lean:
-            page = straighten(source.pixels, turned_corners(corners, turn), size, lean)
+        if curve:
+            page = flattened(source.pixels, corners, size, curve)
+        elif lean:
+            page = straighten(source.pixels, corners, size, lean)
+        if curve or lean:
             toned = _toned(page, writing, tone)
         measured = sheet.several[0] if one else sheet.corners
         share = area_px(measured) / (width * height)
         looked_at = _turned(one, turn) if one else (page, small, writing)
-        measuring = beside.submit(measure, *looked_at, max(sheet_size_px(measured)) / scale, share)
+        bend_mm = 0.0 if curve else bend.bend_mm if bend else BOOK_MM if book else 0.0
+        measuring = beside.submit(measure, *looked_at, max(sheet_size_px(measured)) / scale, share, bend_mm)
         image = png(toned) if toned.ndim == 2 else jpeg(toned, JPEG_QUALITY)
         preview = preview or _small_jpeg(toned, PREVIEW_LONG_SIDE_PX)
         likeness = likeness_of(writing)
         measures, places = measuring.result()
         places = Places(None, None) if one else places
     return Prepared(
-        width=source.width, height=source.height, sheet=sheet.scaled(1 / scale), turn=turn,
-        recipe=recipe, measures=measures,
+        width=source.width, height=source.height, halves=2 if book else 1, sheet=sheet.scaled(1 / scale), turn=turn,
+        curve=curve, recipe=recipe, measures=measures,
         advice=advise(
             measures, places, sheet, found,
             drawn=source.drawn, chosen=recipe.corners is not None, damaged=source.damaged,
@@ -135,6 +160,44 @@ def prepare(
         image_height=toned.shape[0], preview=preview,
         source=whole.result(),
     )  # fmt: skip
+
+
+def _way_up(source: Opened, writing: Writing, sheet: Sheet) -> Upright:
+    """A drawn page lies as its program laid it."""
+    return AS_IT_IS if source.drawn else upright(writing.grey, writing.ink, shape_known=sheet.found)
+
+
+@dataclass(frozen=True, slots=True)
+class _Book:
+    """Two facing pages as they are read, left before right."""
+
+    pages: tuple[Sheet, Sheet]
+    upright: Upright
+
+
+def _open_book(middle: NDArray[np.uint8], shrink: float, shape: tuple[int, int]) -> _Book | None:
+    """None where there is no gutter, or where lines run along it: a folded sheet, a block bound at its head."""
+    facing = facing_pages(middle, shrink, shape)
+    if facing is None:
+        return None
+    one, other, gutter = facing
+    readings = []
+    for page in (one, other):
+        size = _scaled(output_size(page.corners, shape[::-1], snap=False), UPRIGHT_LONG_SIDE_PX)
+        writing = writing_of(straighten(middle, scaled_corners(inset(page.corners), shrink), size))
+        readings.append(upright(writing.grey, writing.ink, shape_known=True))
+    found = together(readings[0], readings[1], sideways=not gutter.down)
+    if found is None:
+        return None
+    return _Book((other, one) if found.turn in (90, 180) else (one, other), found)
+
+
+def _bend(middle: NDArray[np.uint8], corners: Corners, writing: Writing) -> Curve | None:
+    """How the lines of an upright page bend."""
+    height, width = writing.grey.shape
+    more = round(MARGIN * height)
+    size = width, height + 2 * more
+    return curve_of(writing.grey, lambda: straighten(middle, with_margin(corners, (width, height)), size))
 
 
 def _opened(data: bytes, index: int, chosen: Corners | None, limits: Limits) -> tuple[Opened, NDArray[np.uint8], Sheet]:

@@ -36,11 +36,14 @@ _LOOSE, _LOOSE_FEW_LINES, _FEW_LINES = -5.0, -1.2, 6
 @dataclass(frozen=True, slots=True)
 class PageEvidence:
     """What is known of one page. ``held``: the questions a person placed on it, which are never overruled; None where
-    nobody did. ``loose``: a person said that it is."""
+    nobody did. ``loose``: a person said that it is. ``taken``: when it was photographed, as EXIF has it, "" if unknown;
+    ``file_name``: "" if unknown."""
 
     reading: PageReading
     held: tuple[str, ...] | None = None
     loose: bool = False
+    taken: str = ""
+    file_name: str = ""
 
 
 class Nodes:

@@ -10,8 +10,7 @@ from numpy.typing import NDArray
 
 from .page_model import Nodes, PageModel, PathOnPage, pick
 
-_IN_ORDER = math.log(0.85)  # pages are sent in their order; else anyhow, near ones sooner (Mallows 1957)
-_ANYHOW = math.log(0.15)
+_IN_ORDER = 0.85  # pages are sent, photographed or named in their order; else anyhow, near ones sooner (Mallows 1957)
 _INVERSION = 0.08  # then the cost of each pair of pages that came the other way round
 _PAGE_NUMBER = 3.5  # what a page number that fits its place is worth at most
 
@@ -21,10 +20,13 @@ Reading = tuple[list[int], list[PathOnPage]]  # pages in an order, and one way t
 class Orders:
     """For each set of pages that come first, how probable each node is at its end.
 
-    ``known``: only the order they were sent in. ``weight``: the log probability of all that was read.
+    ``known``: only this order, whose share of belief is ``share``; None is any. ``weight``: the log probability of all
+    that was read.
     """
 
-    def __init__(self, models: Sequence[PageModel], nodes: Nodes, *, known: bool) -> None:
+    def __init__(
+        self, models: Sequence[PageModel], nodes: Nodes, known: tuple[int, ...] | None, share: float = 1.0
+    ) -> None:
         self.models, self.nodes, self.known = models, nodes, known
         self.count = len(models)
         begin = np.zeros(nodes.count)
@@ -34,7 +36,7 @@ class Orders:
         for _ in range(self.count):
             layer = self._next(layer)
         weights, scale = self.sums[layer[0]]
-        prior = _IN_ORDER if known else _ANYHOW - _log_orders(self.count)
+        prior = math.log(_IN_ORDER * share) if known else math.log(1 - _IN_ORDER) - _log_orders(self.count)
         self.weight = prior + scale + math.log(weights.sum() + 1e-300)
 
     def _next(self, layer: list[int]) -> list[int]:
@@ -50,12 +52,13 @@ class Orders:
         return list(sums)
 
     def _may_follow(self, first: int) -> list[int]:
-        left = [page for page in range(self.count) if not first >> page & 1]
-        return left[:1] if self.known else left
+        if self.known:
+            return [self.known[first.bit_count()]]
+        return [page for page in range(self.count) if not first >> page & 1]
 
     def _cost(self, first: int, page: int) -> float:
         """Of this page coming next: pages that came later and stand before it, and what its own number says."""
-        later = (first >> (page + 1)).bit_count()
+        later = 0 if self.known else (first >> (page + 1)).bit_count()
         cost = -_INVERSION * later
         place = first.bit_count() + 1
         numbers = self.models[page].number

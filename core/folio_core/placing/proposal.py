@@ -1,11 +1,12 @@
 """What the reading of a whole folio suggests: the order of its pages, which questions they answer, what is missing.
 
 One probabilistic model over all pages. A student writes through the question map, mostly forwards; an answer runs on
-until the next label; pages come in any order, more likely in the one they were sent in. Of each page a matrix says how
-probable its marks are when one question is being answered above it and another at its foot (`page_model`). All orders
-of up to `_MOST_ORDERED` pages are summed over (`page_orders`); more pages are taken
-to be in their order, for the sets double with each page. Confidences are shares of samples drawn from that sum
-(forward filtering, backward sampling), less where most labels are doubtful; `./folio bench reading` says how they hold.
+until the next label; pages come in any order, more likely in the one they were sent, photographed or named in. Of each
+page a matrix says how probable its marks are when one question is being answered above it and another at its foot
+(`page_model`). All orders of up to `_MOST_ORDERED` pages are summed over (`page_orders`); more pages are taken to be in
+one of those three (`sent_orders`), for the sets double with each page. Confidences are shares of samples drawn from
+that sum (forward filtering, backward sampling), less where most labels are doubtful; `./folio bench reading` says how
+they hold.
 """
 
 from __future__ import annotations
@@ -21,6 +22,7 @@ from folio_core.question_map import QuestionMap
 from .label_evidence import label_chance, lines_above
 from .page_model import Nodes, PageEvidence, PageModel, PathOnPage, pick
 from .page_orders import Orders, Reading
+from .sent_orders import sent_orders
 
 SAID = 0.6  # what is less sure is not proposed: on tuning folios 0.98 of the rest is right
 _MOST_ORDERED = 12
@@ -65,9 +67,11 @@ def propose(
         return Proposal(tuple(range(len(pages))), 0.0, ())
     nodes = Nodes(question_map)
     models = [PageModel(page, nodes) for page in pages]
-    ways = [Orders(models, nodes, known=True)]
+    as_it_is = tuple(range(len(pages)))
+    orders = {as_it_is: 1.0} if order_is_known else sent_orders(pages)
+    ways = [Orders(models, nodes, order, share) for order, share in orders.items()]
     if not order_is_known and 1 < len(pages) <= _MOST_ORDERED:
-        ways.append(Orders(models, nodes, known=False))
+        ways.append(Orders(models, nodes, None))
     chance = np.random.default_rng(seed)
     weights = np.exp(np.array([way.weight for way in ways]) - max(way.weight for way in ways))
     samples = [ways[pick(weights, chance)].sample(chance) for _ in range(_SAMPLES)]

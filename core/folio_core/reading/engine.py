@@ -21,7 +21,7 @@ from .page_reading import Candidate, Engine, Mark, PageReading
 
 _WEIGHTS = Path(__file__).with_name("labels.onnx")
 READ_LONG_SIDE_PX = 1600
-_SURELY_NOTHING = 0.997
+_SURELY_NOTHING, _LEAST = 0.997, 1e-4  # from where on a start is not spelled out; what is not kept of a spelling
 _AT_ONCE = 32
 _MARGIN, _LEAST_BODY = 8.0, 3  # digit heights that a label stands left of its column's lines at most; how many tell
 
@@ -60,8 +60,7 @@ class NetworkEngine:
             _mark(one, found, size, float(none), spellings(steps) if none < _SURELY_NOTHING else [])
             for one, steps, none in zip(found.starts, said, nothing, strict=True)
         ]
-        begins = min(one.top for one in found.starts) / size[1]
-        return PageReading(tuple(_placed(marks, found)), found.lines, begins, self.name, header_of(small, found))
+        return PageReading(tuple(_placed(marks, found)), found.lines, self.name, header_of(small, found))
 
     def _signs(self, crops: NDArray[np.uint8]) -> NDArray[np.float32]:
         """Log probabilities, n × steps × signs."""
@@ -78,14 +77,12 @@ def usual_engine() -> Engine:
 
 def _mark(start: Start, found: Found, size: tuple[int, int], nothing: float, spelled: list[tuple[str, float]]) -> Mark:
     width, height = size
-    labels = [
-        Candidate(text, share) for text, share in spelled if any(sign.isalnum() for sign in text) and share > 1e-4
-    ]
-    nothing = min(1.0, nothing + sum(share for text, share in spelled if text and not any(map(str.isalnum, text))))
+    labels = [(text, share) for text, share in spelled if any(sign.isalnum() for sign in text)]
+    nothing = min(1.0, nothing + sum(share for text, share in spelled if text) - sum(share for _, share in labels))
     return Mark(
         left=start.left / width, top=start.top / height, width=(start.right - start.left) / width,
         height=(start.bottom - start.top) / height, nothing=nothing, line=start.line,
-        candidates=tuple(labels),
+        candidates=tuple(Candidate(text, share) for text, share in labels if share > _LEAST),
     )  # fmt: skip
 
 

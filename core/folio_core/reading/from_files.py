@@ -10,7 +10,7 @@ from pathlib import Path
 import numpy as np
 from PIL import Image
 
-from folio_core.page import DEFAULT_LIMITS, PageError, count_pages, prepare, run_limited
+from folio_core.page import DEFAULT_LIMITS, PageError, Recipe, count_pages, prepare, run_limited
 
 from .engine import usual_engine
 from .page_reading import PageReading
@@ -18,16 +18,18 @@ from .page_reading import PageReading
 
 @dataclass(frozen=True, slots=True)
 class PageOfFile:
-    """``reading``: None where the page could not be opened, which ``error`` says: a code and words."""
+    """``reading``: None where the page could not be opened, which ``error`` says: a code and words. ``taken``: EXIF
+    date and time, "" if unknown."""
 
     source: str
     index: int
     reading: PageReading | None
     error: tuple[str, str] = ("", "")
+    taken: str = ""
 
 
 def pages_of(source: Path) -> Iterator[PageOfFile]:
-    """Each page of a file, prepared in a limited child process, then read."""
+    """Each page of a file, and both of an open book, prepared in a limited child process, then read."""
     try:
         data = source.read_bytes()
         count = run_limited(count_pages, data, DEFAULT_LIMITS)
@@ -38,11 +40,14 @@ def pages_of(source: Path) -> Iterator[PageOfFile]:
         yield PageOfFile(str(source), 0, None, (error.trouble, error.message))
         return
     for index in range(count):
-        try:
-            prepared = run_limited(prepare, data, index)
-        except PageError as error:
-            yield PageOfFile(str(source), index, None, (error.trouble, error.message))
-            continue
-        with Image.open(io.BytesIO(prepared.image)) as image:
-            pixels = np.asarray(image.convert("RGB"))
-        yield PageOfFile(str(source), index, usual_engine().read(pixels))
+        half, halves = 0, 1
+        while half < halves:
+            try:
+                prepared = run_limited(prepare, data, index, Recipe(), DEFAULT_LIMITS, half)
+            except PageError as error:
+                yield PageOfFile(str(source), index, None, (error.trouble, error.message))
+                break
+            with Image.open(io.BytesIO(prepared.image)) as image:
+                pixels = np.asarray(image.convert("RGB"))
+            yield PageOfFile(str(source), index, usual_engine().read(pixels), taken=prepared.taken)
+            half, halves = half + 1, prepared.halves

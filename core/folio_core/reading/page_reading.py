@@ -42,13 +42,11 @@ class Mark:
 
 @dataclass(frozen=True, slots=True)
 class PageReading:
-    """``marks``: from top to bottom, by column. ``lines``: how many lines are written; ``begins``: where the writing
-    begins, as a share of the page's height. ``engine``: which one read it, for keeping. ``header``: what stands at the
-    page's head, a name and a number perhaps."""
+    """``marks``: from top to bottom, by column. ``lines``: how many lines are written. ``engine``:
+    which one read it, for keeping. ``header``: what stands at the page's head, a name and a number perhaps."""
 
     marks: tuple[Mark, ...] = ()
     lines: int = 0
-    begins: float = 0.0
     engine: str = ""
     header: str = ""
 
@@ -57,7 +55,6 @@ class PageReading:
             "engine": self.engine,
             "header": self.header,
             "lines": self.lines,
-            "begins": round(self.begins, 4),
             "marks": [
                 {
                     "box": [round(side, 4) for side in (mark.left, mark.top, mark.width, mark.height)],
@@ -71,13 +68,8 @@ class PageReading:
 
     @classmethod
     def from_document(cls, kept: Mapping[str, Any]) -> PageReading:
-        return cls(
-            tuple(_mark(one) for one in kept["marks"]),
-            kept["lines"],
-            kept["begins"],
-            kept["engine"],
-            kept.get("header", ""),
-        )
+        marks = tuple(_mark(one) for one in kept["marks"])
+        return cls(marks, kept["lines"], kept["engine"], kept["header"])
 
 
 def _mark(kept: Mapping[str, Any]) -> Mark:

@@ -11,7 +11,7 @@ import numpy as np
 
 from ..prepare import prepare
 from ..sheet.judge import warm_up as load_judge
-from ..upright import warm_up as load_network
+from ..upright import warm_up as load_networks
 
 _M_TRIM_THRESHOLD, _M_MMAP_THRESHOLD = -1, -3  # mallopt(3)
 _NEEDED_BYTES = 100_000_000  # a photograph of 12 megapixels, its page and what is made of them
@@ -22,7 +22,7 @@ def up() -> None:
     """The tables of colour spaces are made at their first use: one small page is prepared. OpenCV's threads would not
     live on in a child, so there is one until then."""
     load_judge()
-    load_network()
+    load_networks()
     cv2.setNumThreads(1)
     _prepare_one()
 

@@ -24,7 +24,7 @@ from .refine import refined
 
 Image = NDArray[np.uint8]
 
-_LEAST_SIDE_PX = 64  # a smaller picture has no desk around a sheet
+LEAST_SIDE_PX = 64  # a smaller picture has no desk around a sheet
 _WRITING_PX = 7  # in the small picture: strokes and ruled lines are narrower and are closed away
 _RULING_PX = 3  # so are ruled lines; a sheet's shadow on another is 3 px and more
 _RIM_PX = 2
@@ -77,7 +77,7 @@ def sheet_in(middle: Image, middle_scale: float, shape: tuple[int, ...]) -> Shee
     """The same, from the picture already shrunk by ``middle_scale``; ``shape``: its full height and width."""
     height, width = shape
     whole = whole_picture(width, height)
-    if min(height, width) < _LEAST_SIDE_PX:
+    if min(height, width) < LEAST_SIDE_PX:
         return Sheet(False, 0.0, whole)
     small, small_scale = shrunk(middle, FINDER_LONG_SIDE_PX)
     ground = _ground(small)
