@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import re
-from collections import Counter
 from datetime import datetime
 from typing import Any, Literal
 
@@ -16,7 +15,7 @@ from editions.models import Edition
 from editions.pacing import pace_of
 from editions.reading import shows_image
 from folio_core.pace import Basis
-from folio_core.page import WORDS, Advice, Tone, Trouble, taken_before
+from folio_core.page import Advice, Tone
 from folio_core.placing import SIDES_MOST, read_arrangement, write_arrangement
 from folios.arrangements import current
 from folios.models import Folio
@@ -24,7 +23,7 @@ from folios.telling import hear
 from pages.arranging import Stale, arrange
 from pages.arrival import receive
 from pages.files import image_name, image_type
-from pages.models import Original, Page
+from pages.models import Original
 from pages.pledging import Promise, pledge
 from pages.room import require_room, room_of
 from pages.sent import AcknowledgedOut, SentIn
@@ -34,6 +33,7 @@ from plumbing.errors import Problem, not_yours
 from plumbing.requests import chunks_of, moment
 from proposals.proposing import suggested
 
+from .board_pages import PageOut, pages_out
 from .permissions import folio_to_read, own_folio, person
 from .schemas import (
     AssignmentOut,
@@ -43,7 +43,6 @@ from .schemas import (
     QuestionOut,
     RecordedEvent,
     WindowOut,
-    image_url,
     questions_out,
     rail_events,
 )
@@ -51,53 +50,6 @@ from .schemas import (
 router = Router(tags=["board"])
 
 _SHA256 = re.compile(r"[0-9a-f]{64}")
-
-
-class AdviceOut(Schema):
-    code: Advice
-    seen: str
-    do: str
-    where: list[float] | None
-    other: int | None
-
-    @classmethod
-    def of(cls, kept: dict[str, Any]) -> AdviceOut:
-        words = WORDS[Advice(kept["code"])]
-        return cls(code=kept["code"], seen=words.seen, do=words.do, where=kept["where"], other=kept.get("other"))
-
-
-class FoundOut(Schema):
-    """How the present image was made: corners in pixels of the source, clockwise turn, tone."""
-
-    corners: list[list[float]]
-    turn: int
-    tone: Tone
-    sheet_found: bool
-    source_width: int
-    source_height: int
-
-
-class PageOut(Schema):
-    id: int
-    file_name: str
-    index: int
-    of: int
-    state: Literal["waiting", "ready", "failed"]
-    trouble: Trouble | Literal[""]
-    message: str
-    found: FoundOut | None
-    image: str
-    preview: str
-    source: str
-    width: int
-    height: int
-    dpi: float | None
-    taken: str
-    advice: list[AdviceOut]
-    arrived: datetime
-    original_id: int
-    sha256: str
-    promised: datetime | None
 
 
 class Spot(Schema):
@@ -245,7 +197,6 @@ def board(request: HttpRequest, folio_id: int) -> BoardOut:
     now = moment()
     folio = own_folio(person(request), folio_id)
     pages = list(folio.pages.select_related("original"))
-    counts = Counter(page.original_id for page in pages)
     window = folio.window()
     return BoardOut(
         id=folio.pk,
@@ -255,7 +206,7 @@ def board(request: HttpRequest, folio_id: int) -> BoardOut:
         questions=questions_out(folio.assignment.question_map),
         version=folio.version,
         arrangement=_document(folio),
-        pages=[_page_out(page, counts[page.original_id], _taken_before(page, folio)) for page in pages],
+        pages=pages_out(folio, pages, window.rules),
         editions=list(folio.editions.all()),  # type: ignore[arg-type]
         events=rail_events(folio),
         pledges=list(folio.pledges.filter(delivered=False)),  # type: ignore[arg-type]
@@ -267,34 +218,6 @@ def board(request: HttpRequest, folio_id: int) -> BoardOut:
         room=RoomOut.of(folio),
         changed=ChangedOut.of(folio, now),
     )
-
-
-def _taken_before(page: Page, folio: Folio) -> AdviceOut | None:
-    """A word on a picture that is older than the sitting, or than the opening of untimed work."""
-    rules = folio.window().rules
-    since = folio.begun_at if rules.timed else rules.opens
-    taken = taken_before(page.taken, since, rules.zone)
-    if taken is None:
-        return None
-    words = WORDS[Advice.TAKEN_BEFORE]
-    when = f"{taken.day} {taken:%B %Y, %H:%M}"
-    seen = f"By its camera this picture was taken on {when}, before {'you began' if rules.timed else 'this opened'}."
-    return AdviceOut(code=Advice.TAKEN_BEFORE, seen=seen, do=words.do, where=None, other=None)
-
-
-def _page_out(page: Page, pages_of_file: int, taken_early: AdviceOut | None) -> PageOut:
-    measures = page.findings.get("measures") or {}
-    return PageOut(
-        id=page.pk, file_name=page.original.file_name, index=page.index, of=pages_of_file, state=page.state,  # type: ignore[arg-type]
-        trouble=page.trouble, message=page.trouble_message,  # type: ignore[arg-type]
-        found=FoundOut(**page.findings) if page.findings else None,
-        image=image_url(page.folio_id, page.image), preview=image_url(page.folio_id, page.preview),
-        source=image_url(page.folio_id, page.source),
-        width=page.width, height=page.height, dpi=measures.get("resolution_dpi"), taken=page.taken,
-        advice=([taken_early] if taken_early else []) + [AdviceOut.of(one) for one in page.advice],
-        arrived=page.original.arrived_at, original_id=page.original_id, sha256=page.original.sha256,
-        promised=page.original.promised_at,
-    )  # fmt: skip
 
 
 @router.put(

@@ -19,7 +19,7 @@ from plumbing.errors import Problem, not_yours
 from plumbing.qr_codes import qr_modules
 from plumbing.requests import address_of, chunks_of, moment
 
-from .board import AdviceOut
+from .board_pages import AdviceOut
 from .permissions import own_folio, person, student_of
 
 router = Router(tags=["camera"])

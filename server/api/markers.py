@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+from django.db.models import QuerySet
 from django.http import HttpRequest
 from ninja import Field, Router, Schema
 
 from assignments.markers import Share, give_share, share_of
-from assignments.models import Assignment
+from assignments.models import Assignment, MarkerScope
 from courses.models import Enrolment
 from plumbing.errors import Problem, not_yours
 
@@ -65,13 +66,13 @@ def put_share(request: HttpRequest, assignment_id: int, line_id: int, body: Shar
     return _out(assignment)
 
 
-def _markers(assignment: Assignment):  # type: ignore[no-untyped-def]
+def _markers(assignment: Assignment) -> QuerySet[Enrolment]:
     lines = Enrolment.objects.filter(course=assignment.course_id, role=Role.MARKER).select_related("person")
     return lines.order_by("person__last_name", "person__first_name", "pk")
 
 
 def _out(assignment: Assignment) -> MarkersOut:
-    by_marker: dict[int, list] = {}  # type: ignore[type-arg]
+    by_marker: dict[int, list[MarkerScope]] = {}
     for scope in assignment.marker_scopes.all():
         by_marker.setdefault(scope.marker_id, []).append(scope)
     students = Enrolment.objects.filter(course=assignment.course_id, role=Role.STUDENT).select_related("person")

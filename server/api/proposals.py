@@ -34,7 +34,7 @@ class ProposedPlaceOut(Schema):
 
 
 class OutsideOut(Schema):
-    """What a page says and should not: a label that the question map lacks, another student's number."""
+    """What a page says and should not: a label that the map lacks, another student's number, another assignment."""
 
     page: int
     says: str
@@ -45,6 +45,13 @@ class DoubtOut(Schema):
 
     page: int
     question: str
+
+
+class DoubledOut(Schema):
+    """A question whose label begins an answer on pages that do not follow each other."""
+
+    question: str
+    pages: list[int]
 
 
 class SuggestionOut(Schema):
@@ -59,7 +66,9 @@ class SuggestionOut(Schema):
     missing: list[str]
     outside: list[OutsideOut]
     doubts: list[DoubtOut]
+    doubled: list[DoubledOut]
     others: list[OutsideOut]
+    elsewhere: list[OutsideOut]
 
 
 class WantsIn(Schema):
@@ -74,6 +83,8 @@ def suggestion(request: HttpRequest, folio_id: int, keeps_order: bool = False) -
         unread=made.unread, order=list(made.order), order_confidence=made.order_confidence, loose=list(made.loose),
         missing=list(made.missing), outside=[OutsideOut(page=page, says=says) for page, says in made.outside],
         others=[OutsideOut(page=page, says=says) for page, says in made.others],
+        elsewhere=[OutsideOut(page=page, says=says) for page, says in made.elsewhere],
+        doubled=[DoubledOut(question=question, pages=list(pages)) for question, pages in made.doubled],
         doubts=[DoubtOut(page=page, question=question) for page, question in made.doubts],
         places=[
             ProposedPlaceOut(

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from datetime import datetime
+from types import MappingProxyType
 from typing import Literal
 
 from django.http import HttpRequest
@@ -18,6 +19,7 @@ from folios.arrangements import current
 from folios.models import Folio
 from pages.models import Page
 from plumbing.errors import Problem
+from proposals.proposing import numbers_of_others
 
 from .permissions import edition_to_read, own_folio, person
 from .schemas import AssignmentOut, image_url
@@ -50,6 +52,7 @@ class ReadingPage(Schema):
     labels: list[str]
     loose: bool
     note: str
+    other_number: str  # read at its head, and another student's; said to staff only
 
 
 class ReadingOut(Schema):
@@ -84,7 +87,12 @@ def edition_reading(request: HttpRequest, folio_id: int, number: int) -> Reading
     the pages that are placed nowhere."""
     edition, questions = edition_to_read(person(request), folio_id, number)
     frozen = [(page.page_id, page) for page in pages_read(edition, questions)]
-    return _reading(edition.folio, edition.facts, read_arrangement(edition.arrangement), frozen, edition, questions)
+    folio = edition.folio
+    is_own = folio.student_id == person(request).pk
+    others = {} if is_own else numbers_of_others(folio, [pk for pk, _ in frozen])
+    return _reading(
+        folio, edition.facts, read_arrangement(edition.arrangement), frozen, edition, questions, others=others
+    )
 
 
 def _reading(
@@ -94,6 +102,7 @@ def _reading(
     pages: Iterable[tuple[int, Page | EditionPage]],
     edition: Edition | None,
     only: frozenset[str] | None = None,
+    others: Mapping[int, str] = MappingProxyType({}),
 ) -> ReadingOut:
     numbers = {pk: number for number, pk in enumerate(arrangement.pages, 1)}
     questions = [one for one in facts.question_map.questions if only is None or one.id in only]
@@ -123,7 +132,7 @@ def _reading(
             ReadingPage(
                 number=numbers[pk], image=image_url(folio.pk, page.image), preview=image_url(folio.pk, page.preview),
                 width=page.width, height=page.height, labels=labels[pk], loose=pk in arrangement.loose,
-                note=arrangement.notes.get(pk, ""),
+                note=arrangement.notes.get(pk, ""), other_number=others.get(pk, ""),
             )
             for pk, page in pages
         ],

@@ -109,6 +109,7 @@ class Reading(BrowserTestCase):
             return {label: [spot["page"] for spot in spots] for label, spots in places.items()}
 
         self.until(page, lambda: placed() == {"1": [first], "3": [second]})
+        suggested.get_by_text("1 more thing seen on the pages").click()
         expect(suggested.get_by_text("Page 2 seems to hold 2 too")).to_be_visible()
         page.keyboard.press("Control+z")
         expect(page.get_by_role("button", name="2, no page yet, proposed on page 2")).to_be_visible()

@@ -94,7 +94,8 @@ def _sheet(frozen: EditionPage, *, last_try: bool) -> binding.BoundPage:
     could not be opened before."""
     if not frozen.image or _can_be_opened_now(frozen):
         try:
-            prepared = preparing.made(frozen.page, frozen.recipe, last_try=last_try, in_time=last_try)
+            half = _half_of(frozen)
+            prepared = preparing.made(frozen.page, frozen.recipe, half=half, last_try=last_try, in_time=last_try)
         except PageError as error:
             return _notice(frozen, error)
         frozen.is_notice = False
@@ -103,6 +104,15 @@ def _sheet(frozen: EditionPage, *, last_try: bool) -> binding.BoundPage:
         frozen.width, frozen.height = prepared.image_width, prepared.image_height
     image = storage.get(image_name(frozen.page.folio_id, frozen.image))
     return binding.BoundPage(image, frozen.width, frozen.height)
+
+
+def _half_of(frozen: EditionPage) -> int | None:
+    """None, the whole picture, where the hand-in was faster than the worker, which then found an open book in it: its
+    other page has no place in this edition and must not be lost."""
+    page = frozen.page
+    other = Page.objects.filter(original=page.original_id, index=page.index).exclude(pk=page.pk).first()
+    known = read_arrangement(frozen.edition.arrangement).order
+    return page.half if other is not None and other.pk in known else None
 
 
 def _notice(frozen: EditionPage, error: PageError) -> binding.BoundPage:

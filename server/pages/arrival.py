@@ -225,7 +225,7 @@ def _promised_at(folio: Folio, sha256: str) -> datetime | None:
 def _again(folio: Folio, known: Original, now: datetime) -> Acknowledged:
     """The same bytes a second time: the page that is there; one that was removed comes back while pages may come, and
     one that could not be opened is tried again."""
-    pages = list(known.pages.order_by("index"))
+    pages = list(known.pages.order_by("index", "half"))
     if len(pages) == 1 and pages[0].state == Page.State.FAILED:
         trouble = Trouble(pages[0].trouble)
         if not trouble.may_pass_later:

@@ -172,6 +172,9 @@ class Page(Corrected):
     folio = models.ForeignKey(Folio, models.PROTECT, related_name="pages")
     original = models.ForeignKey(Original, models.PROTECT, related_name="pages")
     index = models.PositiveIntegerField(default=0)
+    half = models.PositiveSmallIntegerField(
+        default=0, db_default=0, help_text="1: the right page of an open book; the left one is 0."
+    )
     state = models.CharField(max_length=16, choices=State, default=State.WAITING)
     trouble = models.CharField(max_length=32, blank=True)
     trouble_message = models.TextField(blank=True)
@@ -186,7 +189,7 @@ class Page(Corrected):
     taken = models.CharField(max_length=32, blank=True)
 
     class Meta:
-        constraints = [models.UniqueConstraint(fields=["original", "index"], name="each_page_once")]
+        constraints = [models.UniqueConstraint(fields=["original", "index", "half"], name="each_page_once")]
         ordering = ("pk",)
 
     def __str__(self) -> str:

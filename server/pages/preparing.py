@@ -57,17 +57,17 @@ def open_original(original_id: int, *, now: datetime, last_try: bool = True) -> 
     """
     original = Original.objects.select_related("folio").get(pk=original_id)
     if original.kind in _ONE_PAGE:
-        prepare_page(original.pages.get(index=0).pk, now=now, last_try=last_try)
+        prepare_page(original.pages.get(index=0, half=0).pk, now=now, last_try=last_try)
         return
     try:
-        count = _limited(count_pages, storage.get(original.stored_as), last_try=last_try)
+        count = _limited(count_pages, storage.get(original.stored_as), limits(), last_try=last_try)
         _require_room(original, count)
     except PageError as error:
-        _fail(original.pages.get(index=0), error, now=now)
+        _fail(original.pages.get(index=0, half=0), error, now=now)
         return
     with transaction.atomic():
         folio = locked(original.folio_id)
-        first = original.pages.get(index=0)
+        first = original.pages.get(index=0, half=0)
         known = set(original.pages.values_list("index", flat=True))
         new = [Page(folio=folio, original=original, index=index) for index in range(count) if index not in known]
         Page.objects.bulk_create(new)
@@ -99,7 +99,7 @@ def prepare_page(page_id: int, *, now: datetime, last_try: bool = True) -> None:
     recipe = page.recipe
     show = None if page.image else partial(_show_early, page)
     try:
-        prepared = made(page, recipe, last_try=last_try, early=show)
+        prepared = made(page, recipe, half=page.half, last_try=last_try, early=show)
     except PageError as error:
         _fail(page, error, now=now)
         return
@@ -107,6 +107,8 @@ def prepare_page(page_id: int, *, now: datetime, last_try: bool = True) -> None:
         name: files.put_image(page.folio_id, data)
         for name, data in (("image", prepared.image), ("preview", prepared.preview), ("source", prepared.source))
     }
+    if prepared.halves == 2 and page.half == 0:
+        _lay_other_half(page)
     with transaction.atomic():
         page = Page.objects.select_for_update().get(pk=page_id)
         if page.recipe != recipe:
@@ -134,6 +136,22 @@ def prepare_page(page_id: int, *, now: datetime, last_try: bool = True) -> None:
         announce(folio_topic(page.folio_id), page=page.pk)
 
 
+@transaction.atomic
+def _lay_other_half(left: Page) -> None:
+    """A picture that shows an open book is two pages: the right one is put behind the left one, once."""
+    folio = locked(left.folio_id)
+    arrangement = read_arrangement(folio.arrangement)
+    if left.pk not in arrangement.order:
+        return  # withdrawn meanwhile
+    right, new = Page.objects.get_or_create(folio=folio, original_id=left.original_id, index=left.index, half=1)
+    if new:
+        arrangement = arrangement.with_pages_after(left.pk, (right.pk,))
+        if left.pk in arrangement.removed:
+            arrangement = replace(arrangement, removed=arrangement.removed | {right.pk})
+        store(folio, arrangement)
+        enqueue_preparing(right.pk, folio.window(), 0)
+
+
 def _show_early(page: Page, view: FirstView) -> None:
     """The page, small, while the rest of it is being made: its final preview has the same bytes."""
     preview = files.put_image(page.folio_id, view.preview)
@@ -154,21 +172,23 @@ def _seen_before(page: Page) -> list[dict[str, Any]]:
 
 
 def made(
-    page: Page, recipe: Recipe, *, last_try: bool, in_time: bool = False,
+    page: Page, recipe: Recipe, *, half: int | None, last_try: bool, in_time: bool = False,
     early: Callable[[FirstView], None] | None = None,
 ) -> Prepared:  # fmt: skip
-    """Raises PageError, or TryAgain: before the last try, and for a busy machine always unless ``in_time``."""
+    """``half``: as `prepare` takes it. Raises PageError, or TryAgain: before the last try, and for a busy machine
+    always unless ``in_time``."""
     data = storage.get(page.original.stored_as)
-    return _limited(prepare, data, page.index, recipe, last_try=last_try, in_time=in_time, early=early)
+    arguments = (prepare, data, page.index, recipe, limits(), half)
+    return _limited(*arguments, last_try=last_try, in_time=in_time, early=early)
 
 
 def _limited(
     function: Callable[..., R], *arguments: object, last_try: bool, in_time: bool = False,
     early: Callable[[Any], None] | None = None,
 ) -> R:  # fmt: skip
-    """``function(*arguments, limits)`` in a limited child. Raises as `made`."""
+    """``function(*arguments)`` in a limited child. Raises as `made`."""
     try:
-        return run_limited(function, *arguments, limits(), limits=limits(), early=early)
+        return run_limited(function, *arguments, limits=limits(), early=early)
     except PageError as error:
         if (error.trouble.is_the_machines and not in_time) or (error.trouble.may_pass and not last_try):
             raise TryAgain(error.message) from error

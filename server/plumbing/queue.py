@@ -19,6 +19,19 @@ def enqueue(task_name: str, *, queue: str, priority: int = 0, **arguments: JSONV
 
 
 def enqueue_once(task_name: str, *, queue: str, only_one: str, priority: int = 0, **arguments: JSONValue) -> None:
-    """The same, but of those with that word (``only_one``) at most one waits; a second is not enqueued."""
-    with suppress(AlreadyEnqueued), transaction.atomic():
-        app.configure_task(task_name, queue=queue, priority=priority, queueing_lock=only_one).defer(**arguments)
+    """The same, but of those with that word (``only_one``) at most one waits.
+
+    Where one waits already it may be taken before this transaction commits, and would not see what it changes: it is
+    tried once more afterwards.
+    """
+    task = app.configure_task(task_name, queue=queue, priority=priority, queueing_lock=only_one)
+
+    def once_more() -> None:
+        with suppress(AlreadyEnqueued), transaction.atomic():
+            task.defer(**arguments)
+
+    try:
+        with transaction.atomic():
+            task.defer(**arguments)
+    except AlreadyEnqueued:
+        transaction.on_commit(once_more)

@@ -5,8 +5,9 @@ from __future__ import annotations
 import hashlib
 import json
 import re
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
+from itertools import pairwise
 from typing import Any
 
 from django.db import transaction
@@ -18,6 +19,7 @@ from folio_core.placing.page_model import PageEvidence
 from folio_core.placing.proposal import SAID, Proposal, ProposedPlace, propose
 from folio_core.question_map import QuestionMap
 from folio_core.reading import PageReading
+from folio_core.reading.page_reading import Mark
 from folios.arrangements import current
 from folios.models import Folio, folio_topic
 from live.announcing import announce
@@ -30,8 +32,11 @@ from .reading import is_wanted
 CLAIMED_MISSING = 0.8
 ORDER_SAID = 0.6
 _NUMBER = re.compile(r"\d{3,}")
+_WORK = re.compile(
+    r"(?:sheet|set|assignment|homework|exercises?|hw|ps|test|quiz|lab)\W{0,3}(?:no\.?\s*)?(\d{1,2})\b", re.I
+)
 SURE = 0.95  # what is said against what a person placed
-_VERSION = 2  # of the model: of another one a kept proposal is old
+_VERSION = 3  # of the model: of another one a kept proposal is old
 
 
 @dataclass(frozen=True, slots=True)
@@ -58,7 +63,9 @@ class Place:
 class Suggestion:
     """``unread``: pages that are still to be read. ``order``: page ids, where another order than the present one is
     likelier, else empty. ``outside``: labels that the map lacks, with their page. ``doubts``: questions that are read
-    on a page on which others were placed. ``others``: pages that carry another student's number."""
+    on a page on which others were placed. ``doubled``: questions whose label begins an answer on pages that do not
+    follow each other. ``others``: pages that carry another student's number. ``elsewhere``: pages at whose head another
+    assignment of the course is named."""
 
     unread: int
     order: tuple[int, ...]
@@ -68,7 +75,9 @@ class Suggestion:
     missing: tuple[str, ...]
     outside: tuple[tuple[int, str], ...]
     doubts: tuple[tuple[int, str], ...] = ()
+    doubled: tuple[tuple[str, tuple[int, ...]], ...] = ()
     others: tuple[tuple[int, str], ...] = ()
+    elsewhere: tuple[tuple[int, str], ...] = ()
 
 
 NOTHING = Suggestion(0, (), 0.0, (), (), (), ())
@@ -89,7 +98,8 @@ def suggestion_for(folio: Folio, *, keeps_order: bool) -> Suggestion:
         return Suggestion(known.unread, (), 0.0, (), (), (), ())
     proposal = _read_document(kept.in_order if keeps_order else kept.document)
     made = _suggestion(proposal, kept.pages, known)
-    return replace(made, others=tuple(_of_others(folio, known.read)))
+    others, elsewhere = _of_others(folio, known.read), _of_other_work(folio, known.read)
+    return replace(made, others=tuple(others), elsewhere=tuple(elsewhere))
 
 
 def propose_for(folio_id: int) -> None:
@@ -101,7 +111,10 @@ def propose_for(folio_id: int) -> None:
     known = _known(folio)
     if not known.pages or KeptProposal.objects.filter(folio=folio, basis=known.basis).exists():
         return
-    evidence = [PageEvidence(known.read[pk], known.held.get(pk), pk in known.arrangement.loose) for pk in known.pages]
+    evidence = [
+        PageEvidence(known.read[pk], known.held.get(pk), pk in known.arrangement.loose, *known.sent[pk])
+        for pk in known.pages
+    ]
     in_order = propose(evidence, known.question_map, order_is_known=True)
     made = in_order if known.unread else propose(evidence, known.question_map)
     said = [[one.question, known.pages[one.page], one.confidence] for one in made.places if one.confidence >= SAID]
@@ -123,13 +136,15 @@ def suggested(folio: Folio) -> str | None:
 
 @dataclass(frozen=True, slots=True)
 class _Known:
-    """What a proposal is made of. ``pages``: those that are read, in order; ``basis``: a hash of all of it."""
+    """What a proposal is made of. ``pages``: those that are read, in order; ``sent``: when each was taken, and the
+    name of its file; ``basis``: a hash of all of it."""
 
     arrangement: Arrangement
     question_map: QuestionMap
     pages: list[int]
     read: dict[int, PageReading]
     held: dict[int, tuple[str, ...]]
+    sent: dict[int, tuple[str, str]]
     unread: int
     basis: str
 
@@ -137,15 +152,22 @@ class _Known:
 def _known(folio: Folio) -> _Known:
     arrangement, question_map = current(folio), folio.assignment.question_map
     ready = set(folio.pages.filter(pk__in=arrangement.pages, state=Page.State.READY).values_list("pk", flat=True))
-    rows = ReadPage.objects.filter(page__in=ready).select_related("page")
+    rows = ReadPage.objects.filter(page__in=ready).select_related("page__original")
+    sent = {row.page_id: (row.page.taken, row.page.original.file_name) for row in rows}
     read = {row.page_id: row.reading for row in rows if row.image == row.page.image}
     pages = [pk for pk in arrangement.pages if pk in read]
     held, unread = _held(arrangement), len(ready) - len(pages)
     basis = _hash(
         [_VERSION, pages, unread > 0, [read[pk].as_document() for pk in pages], sorted(arrangement.loose),
-         [held.get(pk) for pk in pages], question_map.as_document()]
+         [held.get(pk) for pk in pages], [sent[pk] for pk in pages], question_map.as_document()]
     )  # fmt: skip
-    return _Known(arrangement, question_map, pages, read, held, unread, basis)
+    return _Known(arrangement, question_map, pages, read, held, sent, unread, basis)
+
+
+def numbers_of_others(folio: Folio, pages: Iterable[int]) -> dict[int, str]:
+    """Pages at whose head another student's number is read, with that number; for the staff who read the folio."""
+    rows = ReadPage.objects.filter(page__in=pages)
+    return dict(_of_others(folio, {row.page_id: row.reading for row in rows}))
 
 
 def _of_others(folio: Folio, read: Mapping[int, PageReading]) -> Iterator[tuple[int, str]]:
@@ -158,6 +180,19 @@ def _of_others(folio: Folio, read: Mapping[int, PageReading]) -> Iterator[tuple[
     for page, found in sorted(carried.items()):
         if folio.student.number not in found:
             yield from ((page, number) for number in sorted(found & numbers))
+
+
+def _of_other_work(folio: Folio, read: Mapping[int, PageReading]) -> Iterator[tuple[int, str]]:
+    """Pages whose head names another assignment of the course by its number ("Set 4"), and not this one."""
+    named = {page: set(_WORK.findall(reading.header)) for page, reading in read.items()}
+    own = set(_WORK.findall(folio.assignment.title))
+    if not own or not any(named.values()):
+        return
+    siblings = folio.assignment.course.assignments.filter(rehearsal_of=None).exclude(pk=folio.assignment_id)
+    others = {number: title for title in siblings.values_list("title", flat=True) for number in _WORK.findall(title)}
+    for page, numbers in sorted(named.items()):
+        if not numbers & own:
+            yield from ((page, others[number]) for number in sorted(numbers & others.keys()))
 
 
 def _held(arrangement: Arrangement) -> dict[int, tuple[str, ...]]:
@@ -206,14 +241,14 @@ def _suggestion(made: Proposal, pages: Sequence[int], known: _Known) -> Suggesti
     )
     order = tuple(pages[at] for at in made.order)
     is_whole = set(order) == set(arrangement.pages)
-    other = is_whole and order != arrangement.pages and made.order_confidence >= ORDER_SAID
+    has_labels = any(one.mark is not None for one in made.places)
+    other = is_whole and has_labels and order != arrangement.pages and made.order_confidence >= ORDER_SAID
     missing = tuple(
         question
         for question, share in made.missing.items()
         if share >= CLAIMED_MISSING and question in question_map
         if not arrangement.pages_of(question) and question not in arrangement.left_blank
     )
-    has_labels = any(one.mark is not None for one in made.places)
     likely_loose = [pages[at] for at, share in made.loose.items() if share >= SAID]
     return Suggestion(
         unread=known.unread,
@@ -224,6 +259,7 @@ def _suggestion(made: Proposal, pages: Sequence[int], known: _Known) -> Suggesti
         missing=missing if has_labels and is_whole else (),
         outside=tuple((pages[at], text) for at, _, text in made.outside if pages[at] in read),
         doubts=tuple(_doubts(held, read, question_map)),
+        doubled=tuple(_doubled(known)),
     )
 
 
@@ -235,10 +271,24 @@ def _doubts(
     for page, reading in read.items():
         for mark in reading.marks if page in held else ():
             question = by_label.get(mark.candidates[0].text) if mark.candidates else None
-            if question is None or question in held[page] or label_chance(mark) < SURE:
-                continue
-            if mark.candidates[0].probability >= SURE * (1 - mark.nothing):
+            if question is not None and question not in held[page] and _surely_says(mark, mark.candidates[0].text):
                 yield page, question
+
+
+def _doubled(known: _Known) -> Iterator[tuple[str, tuple[int, ...]]]:
+    """Questions whose label is surely read on two pages that do not follow each other; "2 continued" is no such one."""
+    pages = [page for page in known.arrangement.pages if page in known.read]
+    for question in known.question_map.questions:
+        on = [page for page in pages if any(_surely_says(mark, question.label) for mark in known.read[page].marks)]
+        apart = [pages.index(then) - pages.index(now) > 1 for now, then in pairwise(on)]
+        if any(apart) and not all(question.id in known.held.get(page, ()) for page in on):
+            yield question.id, tuple(on)
+
+
+def _surely_says(mark: Mark, label: str) -> bool:
+    if not mark.candidates or mark.candidates[0].text != label or label_chance(mark) < SURE:
+        return False
+    return mark.candidates[0].probability >= SURE * (1 - mark.nothing)
 
 
 def _reason(reading: PageReading, place: ProposedPlace, question_map: QuestionMap) -> Reason | None:

@@ -25,7 +25,7 @@ def reading(*labels: str) -> PageReading:
         Mark(0.05, 0.1 + 0.2 * at, 0.04, 0.02, 0.001, (Candidate(label, 0.999),), 3.0, 3.0, 5 * at)
         for at, label in enumerate(labels)
     )
-    return PageReading(marks, 20, 0.1, "by hand")
+    return PageReading(marks, 20, "by hand")
 
 
 class Reader:
@@ -60,6 +60,9 @@ class Proposals(DeskTestCase):
         self.as_(self.ilse).get(path, query)
         propose_for(self.folio.pk)
         return self.as_(self.ilse).get(path, query).json()
+
+    def folio_version(self) -> int:
+        return int(self.board()["version"])
 
     def board(self) -> Any:
         return self.ask("get", f"folios/{self.folio.pk}", by=self.ilse).json()
@@ -110,6 +113,53 @@ class Proposals(DeskTestCase):
             replace(reading("2"), header="99999 in 2026"),
         )
         self.assertEqual(self.suggestion()["others"], [{"page": first.pk, "says": "30402"}])
+
+    def test_staff_who_read_the_folio_see_another_students_number_too(self) -> None:
+        self.pages(replace(reading("1a"), header="Tobin Vale 30402"), replace(reading("2"), header="Ilse 30417"))
+        self.hand_in()
+        self.work_off_jobs()
+        path = f"folios/{self.folio.pk}/editions/1/reading"
+        told = {who: [page["other_number"] for page in self.ask("get", path, by=who).json()["pages"]]
+                for who in (self.corin, self.ilse)}  # fmt: skip
+        self.assertEqual(told, {self.corin: ["30402", ""], self.ilse: ["", ""]})
+
+    def test_a_label_on_two_distant_pages_is_pointed_out_until_both_are_placed_so(self) -> None:
+        first, _, last = self.pages(reading("1a"), reading("1b"), reading("1a", "2"))
+        doubled = [{"question": self.id_of("1a"), "pages": [first.pk, last.pk]}]
+        self.assertEqual(self.suggestion()["doubled"], doubled)
+        order = [page.pk for page in Page.objects.order_by("pk")]
+        self.arrange(self.folio_version(), order=order, placements={"1a": [{"page": first.pk}, {"page": last.pk}]})
+        self.assertEqual(self.suggestion()["doubled"], [])
+
+    def test_an_answer_that_is_continued_on_the_next_page_is_not_pointed_out(self) -> None:
+        self.pages(reading("1a"), reading("1a"), reading("2"))
+        self.assertEqual(self.suggestion()["doubled"], [])
+
+    def test_files_that_count_another_way_speak_for_that_order_where_labels_do_not_tell(self) -> None:
+        """The labels fit both orders: 1a, then what runs on; the cameras' numbers decide."""
+        for name, shade in (("IMG_3.jpg", 250), ("IMG_1.jpg", 240), ("IMG_2.jpg", 230)):
+            self.send(picture(shade), name)
+        self.work_off_jobs()
+        made = list(Page.objects.order_by("pk"))
+        runs_on = PageReading((), 20, "by hand")
+        with mock.patch("proposals.reading._engine", return_value=Reader(runs_on, reading("1a"), reading("2"))):
+            for page in made:
+                read_page(page.pk, now=NOW)
+        third, first, second = (page.pk for page in made)
+        self.assertEqual(self.suggestion()["order"], [first, second, third])
+
+    def test_a_page_whose_head_names_another_assignment_is_pointed_out(self) -> None:
+        self.work.title = "Problem set 5: great circles"
+        self.work.save()
+        self.assignment("Problem set 4: noon sights")
+        other, own, none = self.pages(
+            replace(reading("1a"), header="Ilse Marrow Set 4"),
+            replace(reading("1b"), header="Problem set 5"),
+            replace(reading("2"), header="set 9"),
+        )
+        self.assertEqual(
+            self.suggestion()["elsewhere"], [{"page": other.pk, "says": "Problem set 4: noon sights"}], (own, none)
+        )
 
     def test_while_a_page_is_unread_nothing_is_called_missing_and_no_order_suggested(self) -> None:
         self.pages(reading("2"), reading("1a", "1b"))

@@ -106,6 +106,7 @@ function Sheet({ page, question, keep }: SheetProps) {
       <figcaption>
         Page {page.number}
         <span className="soft"> {page.labels.join(" ") || (page.loose ? "loose page" : "nothing placed")}</span>
+        {page.other_number && <strong className="reader-other"> carries number {page.other_number}, which is another student’s</strong>}
         {page.note && <span className="reader-note">“{page.note}”</span>}
       </figcaption>
       <div>

@@ -25,6 +25,7 @@ export const SHORT: Record<Advice["code"], string> = {
   low_resolution: "few pixels",
   small_writing: "small writing",
   sheet_small: "too far away",
+  curved: "paper not flat",
   seen_before: "same sheet twice?",
   taken_before: "older picture?",
   turn_unsure: "which way up?",

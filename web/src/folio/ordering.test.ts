@@ -11,8 +11,8 @@ function fresh(order: number[]): Arrangement {
   };
 }
 
-function page(id: number, file_name: string, taken = "", index = 0) {
-  return { id, file_name, index, taken };
+function page(id: number, file_name: string, taken = "", index = 0, half: "" | "left" | "right" = "") {
+  return { id, file_name, index, half, taken };
 }
 
 describe("an order", () => {
@@ -24,6 +24,11 @@ describe("an order", () => {
   test("by file name keeps the pages of one document together and in their order", () => {
     const pages = [page(1, "b.pdf", "", 1), page(2, "a.jpg"), page(3, "b.pdf", "", 0)];
     expect(ordered("name", fresh([1, 2, 3]), pages, MAP)).toEqual([2, 3, 1]);
+  });
+
+  test("by file name puts the left page of an open book before the right one", () => {
+    const pages = [page(1, "a.jpg", "", 0, "right"), page(2, "a.jpg", "", 0, "left")];
+    expect(ordered("name", fresh([1, 2]), pages, MAP)).toEqual([2, 1]);
   });
 
   test("by time leaves a page without a time behind the one it follows", () => {

@@ -1,7 +1,7 @@
 import type { Schemas } from "../shared/api/client";
 import { type Arrangement, type Change, pagesOf, pagesWith, questionsOn } from "./arrangement";
 
-type Page = Pick<Schemas["PageOut"], "id" | "file_name" | "index" | "taken">;
+type Page = Pick<Schemas["PageOut"], "id" | "file_name" | "index" | "half" | "taken">;
 type Question = Pick<Schemas["QuestionOut"], "id" | "label">;
 
 export type OrderKind = "reversed" | "taken" | "name" | "questions";
@@ -21,7 +21,7 @@ export function ordered(kind: OrderKind, a: Arrangement, pages: readonly Page[],
       return sortedBy(
         now,
         (id) => byId.get(id) ?? null,
-        (x, y) => byNumbersInNames.compare(x.file_name, y.file_name) || x.index - y.index,
+        (x, y) => byNumbersInNames.compare(x.file_name, y.file_name) || x.index - y.index || x.half.localeCompare(y.half),
       );
     case "questions":
       return sortedBy(now, (id) => firstOf(a, id, map), (x, y) => x[0] - y[0] || x[1] - y[1]);

@@ -20,8 +20,12 @@ export interface Suggestion {
   outside: readonly Schemas["OutsideOut"][];
   /** Read on a page on which others were placed. */
   doubts: readonly Schemas["DoubtOut"][];
+  /** Labels that begin an answer on pages that do not follow each other. */
+  doubled: readonly Schemas["DoubledOut"][];
   /** Pages that carry another student's number. */
   others: readonly Schemas["OutsideOut"][];
+  /** Pages at whose head another assignment is named. */
+  elsewhere: readonly Schemas["OutsideOut"][];
   unread: number;
   /** The pages are in their order, whatever the reading thinks. */
   keepOrder: () => void;
@@ -59,7 +63,9 @@ export function useSuggestion(board: BoardData, arrangement: Arrangement, wanted
       missing: data.missing.filter((one) => (arrangement.placements[one] ?? []).length === 0 && !arrangement.left_blank.includes(one)),
       outside: data.outside.filter((one) => at.has(one.page)),
       doubts: data.doubts.filter((one) => at.has(one.page) && !isPlaced(arrangement, one.question, one.page)),
+      doubled: data.doubled.filter((one) => one.pages.every((page) => at.has(page))),
       others: data.others.filter((one) => at.has(one.page)),
+      elsewhere: data.elsewhere.filter((one) => at.has(one.page)),
       unread: data.unread,
       keepOrder: () => {
         localStorage.setItem(keptAt(board.id), "1");

@@ -26,7 +26,8 @@ import type { PageKinds } from "./accepted";
 import { ChooseFiles } from "./strip/ChooseFiles";
 import { SidesCount } from "./strip/SidesCount";
 import { Suggested } from "./proposals/Suggested";
-import { type Place, useSuggestion } from "../../folio/useSuggestion";
+import type { Place } from "../../folio/useSuggestion";
+import { useConfirming } from "./proposals/useConfirming";
 import { useActions } from "./useActions";
 import { useArrangement } from "../../folio/useArrangement";
 import { type BoardData, mayAddPages, mayPlace, useBoard } from "../../folio/useBoard";
@@ -115,19 +116,7 @@ function LoadedBoard({ board }: { board: BoardData }) {
   }, [fine, hasPages]);
 
   const ready = useDeferredValue(true, false); // the strip is there first
-  const suggestion = useSuggestion(board, arrangement, ready && placing);
-  const confirm = (places: readonly Place[]) => {
-    actions.confirm(places);
-    return places.length > 0;
-  };
-  const confirmHere = () => {
-    const [here, next] = [suggestion?.places.filter((one) => one.page === page?.id) ?? [], suggestion?.places.find((one) => one.page !== page?.id)];
-    if (!confirm(here)) return actions.announce("Nothing is proposed for this page");
-    if (next) actions.look(next.page, actions.confirmed(here));
-  };
-  const confirmAll = () => {
-    if (!confirm(suggestion?.sure ?? [])) actions.announce("Nothing is proposed that is sure");
-  };
+  const { suggestion, confirmHere, confirmAll } = useConfirming(board, arrangement, actions, page?.id, ready && placing);
   const help = () => setSheet("keys");
   /** Digits go to the line, also from the button by which pages were just added. */
   const toLine = (event: React.KeyboardEvent) => {

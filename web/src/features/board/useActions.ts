@@ -116,7 +116,6 @@ export function useActions({ questions, pages, arrangement, store, at, choose }:
     },
     /** What the reading proposed, as it proposed it. */
     confirm: (proposed: readonly Proposed[]) => {
-      if (proposed.length === 0) return;
       const placing = proposed.flatMap((one) => [place([one.question], [one.page]), ...(one.top === null ? [] : [setTop(one.question, one.page, one.top)])]);
       change(together(...placing), confirmed(proposed));
     },

@@ -88,7 +88,7 @@ function Findings({ board, draft, coming }: { board: BoardData; draft: Draft; co
   const suggestion = useSuggestion(board, arrangement, mayPlace(board.window.phase));
   const named = (some: string[]) => labelWords([...new Set(some)], board.questions);
   const at = (where: string) => `/folios/${board.id}?${where}`;
-  const read = suggestion ? suggestion.places.length + suggestion.order.length + suggestion.others.length : 0;
+  const read = suggestion ? suggestion.places.length + suggestion.order.length + suggestion.others.length + suggestion.elsewhere.length : 0;
   const nothing = openQuestions.length + openPages.length + advice.length + coming.length + odd.length + read === 0 && !missing;
   return (
     <section className="check-findings" aria-label="What is missing">
@@ -143,12 +143,22 @@ function Findings({ board, draft, coming }: { board: BoardData; draft: Draft; co
         )}
         {suggestion && suggestion.order.length > 0 && (
           <Finding term="Another order read" to={at("")} alarm>
-            By their labels these look like pages {suggestion.order.map((page) => numbers.get(page)).join(", ")}.
+            By labels, times and names these look like pages {suggestion.order.map((page) => numbers.get(page)).join(", ")}.
           </Finding>
         )}
         {suggestion?.others.map((one) => (
           <Finding key={one.page} term={`Page ${numbers.get(one.page)}`} to={at(`page=${numbers.get(one.page)}`)} alarm>
             carries number {one.says}, which is another student’s. Is it yours?
+          </Finding>
+        ))}
+        {suggestion?.elsewhere.map((one) => (
+          <Finding key={one.page} term={`Page ${numbers.get(one.page)}`} to={at(`page=${numbers.get(one.page)}`)} alarm>
+            seems to belong to {one.says}, as its head says.
+          </Finding>
+        ))}
+        {suggestion?.doubled.map((one) => (
+          <Finding key={one.question} term={`${named([one.question])} twice`} to={at(`page=${numbers.get(one.pages.at(-1) ?? 0)}`)}>
+            begins on pages {list(one.pages.map((page) => String(numbers.get(page))))}. Is one of them another try?
           </Finding>
         ))}
         {suggestion?.doubts.map((one) => (

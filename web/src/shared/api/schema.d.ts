@@ -1983,7 +1983,7 @@ export interface components {
          * @description In order of weight: what loses work first, what only costs beauty last.
          * @enum {string}
          */
-        Advice: "damaged" | "no_page" | "sheet_cut_off" | "out_of_focus" | "motion_blur" | "two_sheets" | "over_exposed" | "under_exposed" | "glare" | "faint_ink" | "low_resolution" | "small_writing" | "sheet_small" | "seen_before" | "taken_before" | "turn_unsure" | "sheet_not_found" | "shadow_edge" | "uneven_light" | "nearly_empty";
+        Advice: "damaged" | "no_page" | "sheet_cut_off" | "out_of_focus" | "motion_blur" | "two_sheets" | "over_exposed" | "under_exposed" | "glare" | "faint_ink" | "low_resolution" | "small_writing" | "sheet_small" | "curved" | "seen_before" | "taken_before" | "turn_unsure" | "sheet_not_found" | "shadow_edge" | "uneven_light" | "nearly_empty";
         /** AdviceOut */
         AdviceOut: {
             code: components["schemas"]["Advice"];
@@ -2630,6 +2630,16 @@ export interface components {
             number: string;
             /** Roles */
             roles: components["schemas"]["RoleInCourse"][];
+        };
+        /**
+         * DoubledOut
+         * @description A question whose label begins an answer on pages that do not follow each other.
+         */
+        DoubledOut: {
+            /** Pages */
+            pages: number[];
+            /** Question */
+            question: string;
         };
         /**
          * DoubtOut
@@ -3366,7 +3376,7 @@ export interface components {
         };
         /**
          * OutsideOut
-         * @description What a page says and should not: a label that the question map lacks, another student's number.
+         * @description What a page says and should not: a label that the map lacks, another student's number, another assignment.
          */
         OutsideOut: {
             /** Page */
@@ -3414,6 +3424,11 @@ export interface components {
             /** File Name */
             file_name: string;
             found: components["schemas"]["FoundOut"] | null;
+            /**
+             * Half
+             * @enum {string}
+             */
+            half: "" | "left" | "right";
             /** Height */
             height: number;
             /** Id */
@@ -3880,6 +3895,8 @@ export interface components {
             note: string;
             /** Number */
             number: number;
+            /** Other Number */
+            other_number: string;
             /** Preview */
             preview: string;
             /** Width */
@@ -4553,8 +4570,12 @@ export interface components {
          *     likelier, else empty. ``missing``: questions that seem to be on no page.
          */
         SuggestionOut: {
+            /** Doubled */
+            doubled: components["schemas"]["DoubledOut"][];
             /** Doubts */
             doubts: components["schemas"]["DoubtOut"][];
+            /** Elsewhere */
+            elsewhere: components["schemas"]["OutsideOut"][];
             /** Loose */
             loose: number[];
             /** Missing */

@@ -6,6 +6,7 @@ import { adviceOf } from "../../../folio/advice";
 import { setLoose, takeOff } from "../../../folio/arrangement";
 import { inReadingOrder } from "../../../folio/ordering";
 import { labelOf } from "../../../folio/labelWords";
+import { pageName } from "../../../folio/pageName";
 import { PageProposals } from "../proposals/PageProposals";
 import type { Place } from "../../../folio/useSuggestion";
 import { PageAdvice } from "./PageAdvice";
@@ -67,7 +68,7 @@ const PagePanel = memo(function PagePanel(props: Props) {
   const { page, number, arrangement, questions, onChange, timeZone, larger, mayPlace } = props;
   const placed = inReadingOrder(arrangement, page.id, questions);
   const facts = [
-    page.of > 1 ? `${page.file_name}, page ${page.index + 1} of ${page.of}` : page.file_name,
+    pageName(page),
     `safe since ${clockTime(page.arrived, timeZone, true)}`,
     page.dpi ? `${Math.round(page.dpi)} dpi` : "",
   ];

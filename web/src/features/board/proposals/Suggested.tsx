@@ -13,18 +13,26 @@ interface Props {
   onConfirmAll: () => void;
 }
 
+const MOST_DOUBLED = 2;
+
+function twice(label: string, pages: readonly number[]): string {
+  return `${label} begins on pages ${list(pages.map(String))}`;
+}
+
 /** What was read from the pages, and what it suggests for all of them; nothing of it holds before it is confirmed. */
 export function Suggested({ suggestion, pages, questions, mayPlace, onOrder, onConfirmAll }: Props) {
-  const { places, sure, loose, order, missing, outside, doubts, others } = suggestion;
+  const { places, sure, loose, order, missing, outside, doubts, doubled, others, elsewhere } = suggestion;
   const sureAll = sure.length === places.length;
   const number = (page: number) => pages.findIndex((one) => one.id === page) + 1;
-  if (!mayPlace || places.length + loose.length + order.length + missing.length + outside.length + doubts.length + others.length === 0) return null;
+  const besides = doubts.length + doubled.length + outside.length;
+  const told = [places, loose, order, missing, outside, doubts, doubled, others, elsewhere];
+  if (!mayPlace || told.every((one) => one.length === 0)) return null;
   return (
     <section className="suggested" aria-label="Read from the pages">
       {order.length > 0 && (
         <p>
           <span>
-            <strong>The labels say another order:</strong> these look like pages {order.map(number).join(", ")}.
+            <strong>Another order seems likelier:</strong> these look like pages {order.map(number).join(", ")}.
           </span>
           <button type="button" className="button button-small" onClick={() => onOrder(order)}>
             Put them so
@@ -65,16 +73,32 @@ export function Suggested({ suggestion, pages, questions, mayPlace, onOrder, onC
           Is it yours?
         </p>
       )}
-      {doubts.length > 0 && (
+      {elsewhere.length > 0 && (
         <p className="suggested-words">
-          {list(doubts.map((one) => `Page ${number(one.page)} seems to hold ${labelWords([one.question], questions)}`))} too, which{" "}
-          {doubts.length === 1 ? "is" : "are"} not placed there.
+          <strong>{list(elsewhere.map((one) => `Page ${number(one.page)} seems to belong to ${one.says}`))}</strong>, as its head says.
         </p>
       )}
-      {outside.length > 0 && (
-        <p className="suggested-words">
-          {list(outside.map((one) => `Page ${number(one.page)} reads ${one.says}`))}: not on the question map.
-        </p>
+      {besides > 0 && (
+        <details className="suggested-words">
+          <summary>{count(besides, "more thing")} seen on the pages</summary>
+          {doubts.length > 0 && (
+            <p className="suggested-words">
+              {list(doubts.map((one) => `Page ${number(one.page)} seems to hold ${labelWords([one.question], questions)}`))} too, which{" "}
+              {doubts.length === 1 ? "is" : "are"} not placed there.
+            </p>
+          )}
+          {doubled.length > 0 && (
+            <p className="suggested-words">
+              {list(doubled.slice(0, MOST_DOUBLED).map((one) => twice(labelWords([one.question], questions), one.pages.map(number))))}
+              {doubled.length > MOST_DOUBLED && `; so do ${doubled.length - MOST_DOUBLED} more`}. Is one of them another try?
+            </p>
+          )}
+          {outside.length > 0 && (
+            <p className="suggested-words">
+              {list(outside.map((one) => `Page ${number(one.page)} reads ${one.says}`))}: not on the question map.
+            </p>
+          )}
+        </details>
       )}
     </section>
   );

@@ -1,3 +1,4 @@
+import { pageName } from "../../../folio/pageName";
 import type { Schemas } from "../../../shared/api/client";
 import type { Upload } from "../../../shared/sending/UploadQueue";
 import { Button } from "../../../shared/ui/Button";
@@ -29,7 +30,7 @@ export function ArrivalsDialog({ refused, again, failed, removed, onRestore, onD
         {failed.map((page) => (
           <li key={`p${page.id}`}>
             <span>
-              <strong className="red">{nameOf(page)}</strong> {page.message}
+              <strong className="red">{pageName(page)}</strong> {page.message}
             </span>
           </li>
         ))}
@@ -42,7 +43,7 @@ export function ArrivalsDialog({ refused, again, failed, removed, onRestore, onD
           <li key={`r${page.id}`}>
             {page.preview && <img src={page.preview} alt="" />}
             <span>
-              {nameOf(page)} <span className="soft">was removed. It is kept and will not be handed in.</span>
+              {pageName(page)} <span className="soft">was removed. It is kept and will not be handed in.</span>
             </span>
             <button type="button" className="plain" onClick={() => onRestore(page.id)}>
               Restore<span className="unseen"> {page.file_name}</span>
@@ -56,8 +57,4 @@ export function ArrivalsDialog({ refused, again, failed, removed, onRestore, onD
       </p>
     </Dialog>
   );
-}
-
-function nameOf(page: Page): string {
-  return page.of > 1 ? `${page.file_name}, page ${page.index + 1}` : page.file_name;
 }

@@ -21,4 +21,11 @@ class Migration(migrations.Migration):
                 blank=True, max_length=2000, help_text="Words of honour: who hands in confirms them by it. Empty: none."
             ),
         ),
+        migrations.AddField(
+            "assignment",
+            "proposes",
+            models.BooleanField(
+                default=True, help_text="Labels on the pages are read, and places proposed to the students."
+            ),
+        ),
     )
