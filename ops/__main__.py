@@ -206,7 +206,7 @@ def _passed_on(chosen: argparse.Namespace) -> int:
     _require_python()
     if chosen.command == "train":
         return _train(chosen)
-    if chosen.command == "bench" and chosen.rest[:1] == ["reading"]:
+    if chosen.command == "bench" and chosen.rest[:1] in (["reading"], ["upright"]):
         chosen.rest += ["--fonts", str(install.hands())]
     if chosen.command == "bench":
         install.web_packages()  # the simulated camera writes with its fonts
