@@ -112,9 +112,7 @@ class Reading(DeskTestCase):
             from django.test.utils import CaptureQueriesContext
 
             client = self.as_(user)  # type: ignore[arg-type]
-            with CaptureQueriesContext(
-                connection,
-            ) as captured:
+            with CaptureQueriesContext(connection) as captured:
                 self.assertEqual(client.get(path).status_code, 200)
             return len(captured)
 
