@@ -21,14 +21,18 @@ DEBIAN_PACKAGES = {
     "postgresql-15": POSTGRES_BIN / "initdb",
     "chromium": Path("/usr/bin/chromium"),
     "fonts-liberation": Path("/usr/share/fonts/truetype/liberation"),
+    "fonts-dejavu-core": Path("/usr/share/fonts/truetype/dejavu/DejaVuSans.ttf"),  # names in bound documents
+    "fonts-droid-fallback": Path("/usr/share/fonts/truetype/droid/DroidSansFallbackFull.ttf"),  # in Chinese and others
     "nginx-light": Path("/usr/sbin/nginx"),  # the proxy guide is tried in the tests
+    "poppler-utils": Path("/usr/bin/pdfdetach"),  # bound documents are read by others than their writer
+    "qpdf": Path("/usr/bin/qpdf"),
     "openssl": Path("/usr/bin/openssl"),  # a certificate for it
     "bubblewrap": Path("/usr/bin/bwrap"),  # the sandbox of the decoders
     "libseccomp2": Path(f"/usr/lib/{platform.machine()}-linux-gnu/libseccomp.so.2"),
 }
 _CLUSTER_RULES = Path("/etc/postgresql-common/createcluster.conf")
-FOR_RUNNING = ("postgresql-15", "bubblewrap", "libseccomp2")
-FOR_TESTING = (*FOR_RUNNING, "chromium", "fonts-liberation", "nginx-light", "openssl")
+FOR_RUNNING = ("postgresql-15", "bubblewrap", "libseccomp2", "fonts-dejavu-core", "fonts-droid-fallback")
+FOR_TESTING = (*FOR_RUNNING, "chromium", "fonts-liberation", "nginx-light", "openssl", "poppler-utils", "qpdf")
 
 
 def everything(*, testing: bool) -> None:

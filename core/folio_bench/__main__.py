@@ -4,13 +4,14 @@ from __future__ import annotations
 
 import argparse
 
-from . import fit_sheet, image, page, question_map, reading, upright
+from . import bind, fit_sheet, image, page, question_map, reading, upright
 
 
 def main() -> None:
     parser = argparse.ArgumentParser(prog="./folio bench", description="Measure and print figures.")
     commands = parser.add_subparsers(required=True, metavar="FIGURE")
     page.add_command(commands)
+    bind.add_command(commands)
     image.add_command(commands)
     fit_sheet.add_command(commands)
     question_map.add_command(commands)

@@ -10,10 +10,25 @@ import json
 import sys
 from dataclasses import asdict
 from datetime import UTC, datetime
+from functools import partial
 from pathlib import Path
 from typing import Any
 
-from .binding import BoundPage, Paper, Receipt, ReceiptError, Title, bind, landings_of, read_keys, verify
+from .binding import (
+    BoundPage,
+    Footer,
+    Paper,
+    Receipt,
+    ReceiptError,
+    Title,
+    bind,
+    labels_by_page,
+    landings_of,
+    read_keys,
+    receipt_of,
+    verify,
+    words_of_page,
+)
 from .clock import ExtraTime, window
 from .page import DEFAULT_LIMITS, PageError, Prepared, Recipe, count_pages, prepare, run_limited
 from .placing import Arrangement, BadArrangement, Placement
@@ -78,10 +93,10 @@ def _parser() -> argparse.ArgumentParser:
     binding.set_defaults(run=_bind)
 
     verifying = commands.add_parser("verify", help="check a receipt against its bound PDF")
-    verifying.add_argument("--receipt", required=True, type=Path, metavar="FILE")
+    verifying.add_argument("--receipt", type=Path, metavar="FILE", help="else the one that is attached to the PDF")
     verifying.add_argument("--public-key", action="append", default=[], help="the college's key, base64")
     verifying.add_argument("--keys", type=Path, metavar="FILE", help="the keys that the college publishes")
-    verifying.add_argument("pdf", type=Path, metavar="PDF")
+    verifying.add_argument("pdf", nargs="?", type=Path, metavar="PDF")
     verifying.set_defaults(run=_verify)
     return parser
 
@@ -265,41 +280,57 @@ def _bind(chosen: argparse.Namespace) -> int:
         raise UsageError(f"{chosen.arrangement}: {error.strerror}. Give the path of an arrangement file.") from error
     except (ValueError, KeyError, TypeError, QuestionMapError, BadArrangement) as error:
         raise UsageError(f"{chosen.arrangement}: {error}. See docs/core.md for the form of this file.") from error
-    pages, troubles = [], 0
+    title, labels = (
+        Title(plan.get("title", "Folio"), plan.get("author", "")),
+        labels_by_page(arrangement, question_map.questions),
+    )
+    pages: list[BoundPage] = []
+    troubles = 0
     for file in files:
         try:
             prepared = run_limited(prepare, file.read_bytes(), 0, Recipe(), DEFAULT_LIMITS, None)
-            pages.append(BoundPage(prepared.image, prepared.image_width, prepared.image_height))
+            number = len(pages) + 1
+            pages.append(
+                BoundPage(
+                    partial(bytes, prepared.image), prepared.image_width, prepared.image_height,
+                    words_of_page(number, len(files), labels[number - 1]),
+                    Footer(title.title, f"page {number} of {len(files)}"),
+                )
+            )  # fmt: skip
         except (OSError, PageError) as error:
             troubles += 1
             code = error.trouble if isinstance(error, PageError) else "unreadable"
             _say(source=str(file), error={"code": code, "message": str(error)})
     if troubles:
         return 1  # a document with a page missing would be a wrong document
-    title = Title(plan.get("title", "Folio"), plan.get("author", ""))
     landings = landings_of(arrangement, question_map)
-    data = bind(pages, landings, title, paper, datetime.now(UTC))
-    chosen.out.write_bytes(data)
+    try:
+        bind(pages, landings, title, paper, datetime.now(UTC), chosen.out)
+    except OSError as error:
+        raise UsageError(f"{chosen.out}: {error.strerror}. Give a path that can be written.") from error
     _say(out=str(chosen.out), pages=len(pages), outline=len(landings))
     return 0
 
 
 def _verify(chosen: argparse.Namespace) -> int:
+    if chosen.receipt is None and chosen.pdf is None:
+        raise UsageError("Give the bound PDF, or its receipt with --receipt, or both.")
     try:
-        receipt = Receipt.from_json(chosen.receipt.read_bytes())
+        file = None if chosen.pdf is None else chosen.pdf.read_bytes()
+        receipt = receipt_of(file or b"") if chosen.receipt is None else Receipt.from_json(chosen.receipt.read_bytes())
         trusted = [*chosen.public_key, *(read_keys(chosen.keys.read_bytes()) if chosen.keys else ())]
-        by_known_key = verify(receipt, chosen.pdf.read_bytes(), trusted)
+        by_known_key = verify(receipt, file, trusted)
     except OSError as error:
-        raise UsageError(f"{error.filename}: {error.strerror}. Give the path of a receipt and of its PDF.") from error
+        raise UsageError(f"{error.filename}: {error.strerror}. Give the path of a receipt or of its PDF.") from error
     except ReceiptError as error:
         _say(holds=False, message=str(error))
         return 1
     told = {name: receipt.statement[name] for name in ("issuer", "key_id", "bound_sha256", "manifest")}
     if not by_known_key:
         words = "Unchanged since it was signed, but by whom is not known: give its published keys with --keys."
-        _say(holds=None, message=words, **told)
+        _say(holds=None, message=words, pdf_checked=file is not None, **told)
         return 1
-    _say(holds=True, **told)
+    _say(holds=True, pdf_checked=file is not None, **told)
     return 0
 
 

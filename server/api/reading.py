@@ -10,10 +10,10 @@ from typing import Literal
 from django.http import HttpRequest
 from ninja import Router, Schema
 
-from editions.binding import labels_by_page
 from editions.frozen import FrozenFacts, facts_of
 from editions.models import Edition, EditionPage
 from editions.reading import pages_read
+from folio_core.binding import labels_by_page
 from folio_core.placing import Arrangement, is_answered, open_questions, read_arrangement
 from folios.arrangements import current
 from folios.models import Folio

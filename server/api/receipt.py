@@ -6,13 +6,15 @@ from datetime import datetime
 from typing import Literal
 
 from django.http import FileResponse, HttpRequest, JsonResponse
+from django.utils.http import content_disposition_header
 from ninja import Router, Schema
 
-from editions.binding import file_stem, labels_by_page
 from editions.files import bound_name
+from editions.manifest import file_stem
 from editions.models import Edition, EditionPage
 from editions.rehearsing import looked_back_on
 from folio_core import clock
+from folio_core.binding import labels_by_page
 from folio_core.clock import Verdict
 from folio_core.placing import read_arrangement
 from people.models import User
@@ -143,7 +145,7 @@ def _receipt_page(frozen: EditionPage, labels: dict[int, list[str]], loose: froz
 def bound_pdf(request: HttpRequest, folio_id: int, number: int) -> FileResponse:
     edition = _bound(person(request), folio_id, number)
     return attachment(
-        person(request).pk, bound_name(folio_id, edition.bound_sha256), f"{file_stem(edition)}.pdf", "application/pdf"
+        person(request).pk, bound_name(folio_id, edition.file_sha256), f"{file_stem(edition)}.pdf", "application/pdf"
     )
 
 
@@ -152,7 +154,7 @@ def receipt_file(request: HttpRequest, folio_id: int, number: int) -> JsonRespon
     """The signed receipt, for `./folio core verify` or anybody with an Ed25519 library."""
     edition = _bound(person(request), folio_id, number)
     response = JsonResponse(edition.receipt)
-    response["Content-Disposition"] = f'attachment; filename="{file_stem(edition)}-receipt.json"'
+    response["Content-Disposition"] = str(content_disposition_header(True, f"{file_stem(edition)}_receipt.json"))
     return response
 
 

@@ -3,28 +3,33 @@
 from __future__ import annotations
 
 import hashlib
-from collections.abc import Iterable
+import os
+import tempfile
+import uuid
+from dataclasses import replace
 from datetime import datetime
+from functools import partial
+from pathlib import Path
 
+from django.conf import settings
 from django.db import transaction
 from django.dispatch import receiver
-from django.utils.text import slugify
 
 from folio_core import binding
+from folio_core.binding import labels_by_page, words_of_page
 from folio_core.page import PageError
-from folio_core.placing import Arrangement, read_arrangement
-from folio_core.question_map import Question
+from folio_core.placing import read_arrangement
 from folios.events import Bound
 from folios.models import folio_topic, record
 from live.announcing import announce
 from pages import preparing
-from pages.files import image_name, put_image
+from pages.files import arriving_folder, image_name, put_image
 from pages.models import Page
 from pages.signals import page_ready
 from plumbing import storage
 
 from .files import bound_name
-from .frozen import FrozenFacts
+from .manifest import footer, manifest_from
 from .models import Edition, EditionBinding, EditionPage
 from .queueing import enqueue_binding
 from .signing import issuer, publish
@@ -42,23 +47,32 @@ def bind_edition(edition_id: int, *, now: datetime, last_try: bool = True) -> No
     sheets = [_sheet(page, last_try=last_try) for page in pages]
     before = edition.bindings.last()
     replaces = "" if before is None else binding.hash_of(binding.Receipt(**before.receipt))
-    document, receipt = bound_document(edition, pages, sheets, replaces=replaces)
-    sha256 = hashlib.sha256(document).hexdigest()
-    storage.put(bound_name(edition.folio_id, sha256), document)
+    part = arriving_folder() / f"bound-{edition.pk}-{uuid.uuid4().hex}.pdf"
+    try:
+        receipt = write_bound(edition, pages, sheets, part, replaces=replaces)
+        with part.open("rb") as file:
+            os.fsync(file.fileno())
+            sha256, size = hashlib.file_digest(file, "sha256").hexdigest(), file.seek(0, os.SEEK_END)
+        name = bound_name(edition.folio_id, sha256)
+        storage.send_ahead(part, name)
+        storage.move_into_place(part, name)
+    finally:
+        part.unlink(missing_ok=True)
     with transaction.atomic():
         edition = Edition.objects.select_for_update(of=("self",)).select_related("folio").get(pk=edition_id)
         if edition.bindings.last() != before:
             return  # another run of this job was faster
         EditionPage.objects.bulk_update(pages, ["image", "preview", "width", "height", "is_notice"])
         edition.state = Edition.State.BOUND
-        edition.bound_sha256, edition.bound_size, edition.receipt = sha256, len(document), receipt.as_json()
-        edition.save(update_fields=["state", "bound_sha256", "bound_size", "receipt"])
+        edition.bound_sha256, edition.receipt = receipt.statement["bound_sha256"], receipt.as_json()
+        edition.file_sha256, edition.bound_size = sha256, size
+        edition.save(update_fields=["state", "bound_sha256", "file_sha256", "bound_size", "receipt"])
         EditionBinding.objects.create(
-            edition=edition, number=before.number + 1 if before else 1, sha256=sha256, size=len(document),
+            edition=edition, number=before.number + 1 if before else 1, sha256=sha256, size=size,
             receipt=edition.receipt, bound_at=now,
         )  # fmt: skip
         publish(issuer(), now)
-        record(edition.folio, Bound(edition=edition.number, sha256=sha256), now)
+        record(edition.folio, Bound(edition=edition.number, sha256=edition.bound_sha256), now)
         announce(folio_topic(edition.folio_id), edition=edition.number)
 
 
@@ -73,20 +87,36 @@ def _can_be_opened_now(frozen: EditionPage) -> bool:
     return frozen.is_notice and frozen.page.state == Page.State.READY
 
 
-def bound_document(
-    edition: Edition, pages: list[EditionPage], sheets: list[binding.BoundPage], *, replaces: str = ""
-) -> tuple[bytes, binding.Receipt]:
-    """The document and its receipt. The same edition gives the same bytes, whatever was edited since."""
+def write_bound(
+    edition: Edition, pages: list[EditionPage], sheets: list[binding.BoundPage], out: Path, *, replaces: str = ""
+) -> binding.Receipt:
+    """Writes the document with its receipt in it. The same edition gives the same bytes, whatever was edited since."""
     facts, arrangement = edition.facts, read_arrangement(edition.arrangement)
+    manifest = manifest_from(edition, facts, pages, arrangement)
     title = binding.Title(
         f"{facts.course} {facts.assignment}",
         f"{facts.student} ({facts.student_number})",
         f"Edition {edition.number}, handed in {edition.handed_in_at:%Y-%m-%d %H:%M:%S} UTC",
     )
+    labels = labels_by_page(arrangement, facts.question_map.questions)
+    named = [
+        replace(
+            sheet,
+            words=words_of_page(page.number, len(pages), labels[page.page_id]),
+            footer=footer(manifest, page.number, len(pages)),
+        )
+        for page, sheet in zip(pages, sheets, strict=True)
+    ]
     landings = binding.landings_of(arrangement, facts.question_map)
-    document = binding.bind(sheets, landings, title, facts.paper, edition.handed_in_at)
-    manifest = _manifest(edition, facts, pages, arrangement)
-    return document, binding.sign(manifest, document, issuer(), replaces=replaces)
+    with tempfile.TemporaryDirectory(dir=out.parent) as lesser:
+        fitting = binding.within(named, settings.FOLIO_BOUND_BYTES_PER_PAGE * len(named), Path(lesser))
+        binding.bind(fitting, landings, title, facts.paper, edition.handed_in_at, out, receipt_follows=True)
+    place = binding.place_of_receipt(out)
+    with out.open("rb") as file:
+        sha256 = hashlib.file_digest(file, "sha256").hexdigest()
+    receipt = binding.sign(manifest, sha256, issuer(), place=place, replaces=replaces)
+    binding.append_receipt(out, place, receipt.as_bytes())
+    return receipt
 
 
 def _sheet(frozen: EditionPage, *, last_try: bool) -> binding.BoundPage:
@@ -102,7 +132,7 @@ def _sheet(frozen: EditionPage, *, last_try: bool) -> binding.BoundPage:
         frozen.image = put_image(frozen.page.folio_id, prepared.image)
         frozen.preview = put_image(frozen.page.folio_id, prepared.preview)
         frozen.width, frozen.height = prepared.image_width, prepared.image_height
-    image = storage.get(image_name(frozen.page.folio_id, frozen.image))
+    image = partial(storage.get, image_name(frozen.page.folio_id, frozen.image))
     return binding.BoundPage(image, frozen.width, frozen.height)
 
 
@@ -120,58 +150,6 @@ def _notice(frozen: EditionPage, error: PageError) -> binding.BoundPage:
         [f"Page {frozen.number}: {frozen.page.original.file_name}", "This file could not be opened yet:", error.message,
          f"The original is kept. SHA-256 {frozen.page.original.sha256}"]
     )  # fmt: skip
-    frozen.image = frozen.preview = put_image(frozen.page.folio_id, sheet.image)
+    frozen.image = frozen.preview = put_image(frozen.page.folio_id, sheet.image())
     frozen.width, frozen.height, frozen.is_notice = sheet.width, sheet.height, True
     return sheet
-
-
-def _manifest(
-    edition: Edition, facts: FrozenFacts, pages: list[EditionPage], arrangement: Arrangement
-) -> binding.Manifest:
-    labels = labels_by_page(arrangement, facts.question_map.questions)
-    return binding.Manifest(
-        course=facts.course,
-        assignment=facts.assignment,
-        student=facts.student,
-        student_number=facts.student_number,
-        edition=edition.number,
-        handed_in=edition.handed_in_at,
-        verdict=edition.verdict,
-        late_seconds=edition.late_seconds,
-        by_itself=edition.automatic,
-        record=edition.record_head,
-        pages=tuple(
-            binding.PageRecord(
-                number=frozen.number,
-                file_name=frozen.page.original.file_name,
-                sha256=frozen.page.original.sha256,
-                index=frozen.page.index,
-                arrived=frozen.page.original.arrived_at,
-                labels=tuple(labels[frozen.page_id]),
-                verdict=frozen.page.original.verdict,
-                promised=frozen.page.original.promised_at,
-                note=arrangement.notes.get(frozen.page_id, ""),
-            )
-            for frozen in pages
-        ),
-        left_blank=facts.question_map.labels_of(arrangement.left_blank),
-        open=tuple(edition.open_labels),
-        comment=edition.comment,
-        honour=edition.honour_confirmed,
-        not_delivered=facts.not_delivered,
-    )
-
-
-def labels_by_page(arrangement: Arrangement, questions: Iterable[Question]) -> dict[int, list[str]]:
-    """What each page answers of these questions, in their order."""
-    labels: dict[int, list[str]] = {page: [] for page in arrangement.order}
-    for question in questions:
-        for spot in arrangement.pages_of(question.id):
-            labels[spot.page].append(question.label)
-    return labels
-
-
-def file_stem(edition: Edition) -> str:
-    """How a download is called, so that a folder of them sorts by assignment and student."""
-    facts = edition.facts
-    return slugify(f"{facts.course} {facts.assignment} {facts.student} edition {edition.number}")

@@ -30,7 +30,8 @@ class Edition(models.Model):
     open_pages = models.PositiveIntegerField(default=0)
     page_count = models.PositiveIntegerField()
     state = models.CharField(max_length=16, choices=State, default=State.BINDING)
-    bound_sha256 = models.CharField(max_length=64, blank=True)
+    bound_sha256 = models.CharField(max_length=64, blank=True, help_text="As signed: before the receipt is appended.")
+    file_sha256 = models.CharField(max_length=64, blank=True, help_text="Of the file with the receipt in it.")
     bound_size = models.PositiveBigIntegerField(default=0)
     receipt = models.JSONField(null=True, blank=True)
 

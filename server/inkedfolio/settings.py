@@ -20,6 +20,7 @@ STATE = Path(os.environ.get("FOLIO_STATE", ROOT / ".folio"))
 DEBUG = os.environ.get("FOLIO_DEBUG") == "1"
 SECRET_KEY = os.environ.get("FOLIO_SECRET_KEY", "")
 RECEIPT_KEY_FILE = os.environ.get("FOLIO_RECEIPT_KEY_FILE", "")  # holds the Ed25519 key that signs receipts
+FOLIO_BOUND_BYTES_PER_PAGE = int(os.environ.get("FOLIO_BOUND_MB_PER_20_PAGES", "15")) * 1_000_000 // 20
 FOLIO_ISSUER = os.environ.get("FOLIO_ISSUER", "Inked Folio")  # who signs them: the college's name
 ALLOWED_HOSTS = os.environ.get("FOLIO_HOSTS", "127.0.0.1,localhost").split(",")
 HTTPS = os.environ.get("FOLIO_HTTPS") == "1"

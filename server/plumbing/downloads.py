@@ -7,7 +7,9 @@ files (FOLIO_ACCEL) not even this process.
 from __future__ import annotations
 
 import asyncio
+import re
 import threading
+import unicodedata
 from collections import Counter
 from collections.abc import AsyncIterator
 from concurrent.futures import ThreadPoolExecutor
@@ -18,6 +20,7 @@ from django.conf import settings
 from django.core.files.storage import FileSystemStorage, default_storage
 from django.http import FileResponse, HttpResponse
 from django.utils.http import content_disposition_header
+from django.utils.text import get_valid_filename
 
 from .errors import Refused
 
@@ -69,6 +72,16 @@ def attachment(person: int, stored_as: str, file_name: str, content_type: str) -
     response["X-Content-Type-Options"] = "nosniff"
     response["Cache-Control"] = "private, no-store"
     return response
+
+
+def safe_file_name(*parts: str) -> str:
+    """One name, without its ending, that every system takes: letters of any script, digits, hyphens and underscores.
+
+    No dot, since some systems keep names like "con.pdf" for themselves; at most 120 bytes in UTF-8.
+    """
+    words = "_".join(part for part in parts if part.strip()).replace(".", "_")
+    name = re.sub("_+", "_", get_valid_filename(unicodedata.normalize("NFC", words) or "folio")).strip("_-")
+    return name.encode()[:120].decode(errors="ignore")
 
 
 def lasting_picture(data: bytes, content_type: str) -> HttpResponse:

@@ -1,12 +1,17 @@
 """From prepared pages to one document: the bound PDF, its manifest and its signed receipt."""
 
+from .attaching import Place, append_receipt, place_of_receipt
 from .bound import BoundPage, Landing, Paper, Title, bind
-from .landing import landings_of
+from .budget import BYTES_PER_PAGE, within
+from .footer import Footer
+from .landing import labels_by_page, landings_of, words_of_page
 from .manifest import Manifest, NotDelivered, PageRecord, canonical_json
 from .notice import notice_page
-from .receipt import Issuer, Receipt, ReceiptError, hash_of, read_keys, sign, verify
+from .receipt import Issuer, Receipt, ReceiptError, hash_of, read_keys, receipt_of, sign, verify
 
 __all__ = [
-    "BoundPage", "Issuer", "Landing", "Manifest", "NotDelivered", "PageRecord", "Paper", "Receipt", "ReceiptError",
-    "Title", "bind", "canonical_json", "hash_of", "landings_of", "notice_page", "read_keys", "sign", "verify",
+    "BYTES_PER_PAGE", "BoundPage", "Footer", "Issuer", "Landing", "Manifest", "NotDelivered", "PageRecord", "Paper",
+    "Place", "Receipt", "ReceiptError", "Title", "append_receipt", "bind", "canonical_json", "hash_of",
+    "labels_by_page", "landings_of", "notice_page", "place_of_receipt", "read_keys", "receipt_of", "sign", "verify",
+    "within", "words_of_page",
 ]  # fmt: skip

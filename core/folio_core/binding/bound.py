@@ -1,19 +1,35 @@
-"""The bound PDF: one page a page, an outline entry a question, page labels, title, author, language."""
+"""The bound PDF: one page a page with a slim footer, an outline entry a question, page labels, title, author, language.
+
+It is a file for keeping, PDF/A-3b (ISO 19005-3), and tagged: each page is a figure that says in words what it answers.
+"""
 
 from __future__ import annotations
 
+import hashlib
 import io
-from collections.abc import Callable, Sequence
+import tempfile
+from collections.abc import Callable, Iterator, Sequence
+from contextlib import contextmanager
 from dataclasses import dataclass
 from datetime import datetime
 from enum import Enum
+from itertools import islice
+from pathlib import Path
+from typing import Any
 
 import img2pdf
 import pikepdf
+import pikepdf.pdfa
+from pikepdf import Array, Dictionary, Name, String
 
 from ..page.limits import A4_MM, LETTER_MM, MM_PER_INCH
+from .attaching import reserve_receipt
+from .fax import faxed
+from .footer import BAND_PT, NO_FOOTER, Footer, footers_pdf
 
 POINTS_PER_INCH = 72  # ISO 32000-2, 8.3.2.3
+_FLAVOUR = "3b"
+_PART_PAGES = 20
 
 
 class Paper(Enum):
@@ -30,11 +46,14 @@ class Paper(Enum):
 
 @dataclass(frozen=True, slots=True)
 class BoundPage:
-    """One page: JPEG or one-bit PNG (kept as it is inside the PDF), its size in pixels, and the labels it answers."""
+    """One page. ``image`` gives a JPEG (kept byte for byte inside the PDF) or a one-bit PNG (kept pixel for pixel) when
+    its turn has come; its size in pixels, what it is in words for those who cannot see it, and its footer."""
 
-    image: bytes
+    image: Callable[[], bytes]
     width: int
     height: int
+    words: str = ""
+    footer: Footer = NO_FOOTER
 
 
 @dataclass(frozen=True, slots=True)
@@ -54,66 +73,161 @@ class Title:
     language: str = "en"
 
 
-def bind(pages: Sequence[BoundPage], landings: Sequence[Landing], title: Title, paper: Paper, made: datetime) -> bytes:
-    """The bound document. The same input gives the same bytes.
+@dataclass(frozen=True, slots=True)
+class _Place:
+    """Where a picture lies on its sheet: the sheet's width and height, then the picture's left, foot and size, in
+    points from the sheet's lower left corner."""
 
+    sheet: tuple[float, float]
+    left: float
+    foot: float
+    width: float
+    height: float
+
+
+def bind(
+    pages: Sequence[BoundPage],
+    landings: Sequence[Landing],
+    title: Title,
+    paper: Paper,
+    made: datetime,
+    out: Path,
+    *,
+    receipt_follows: bool = False,
+) -> None:
+    """Writes the bound document to ``out``. The same input gives the same bytes; memory does not grow with the pages.
+
+    ``receipt_follows``: with the place of an attached file that `attaching.append_receipt` fills.
     Raises ValueError without a page, or where a landing names a page that is not there.
     """
     if not pages:
         raise ValueError("There is no page to bind.")
     if any(landing.page is not None and not 0 <= landing.page < len(pages) for landing in landings):
         raise ValueError("An outline entry lands on a page that is not in the document.")
-    with _laid_out(pages, paper) as pdf:
+    places = [_place(page, paper) for page in pages]
+    with tempfile.TemporaryDirectory(dir=out.parent) as parts, _pictures(pages, Path(parts)) as pdf:
+        _lay_out(pdf, pages, places)
         with pdf.open_outline() as outline:
-            outline.root.extend(_entry(landing, pdf, paper) for landing in landings)
-        pdf.Root.PageLabels = pikepdf.Dictionary(Nums=[0, pikepdf.Dictionary(S=pikepdf.Name.D)])
-        pdf.Root.Lang = pikepdf.String(title.language)
-        pdf.Root.PageMode = pikepdf.Name.UseOutlines
-        pdf.Root.ViewerPreferences = pikepdf.Dictionary(DisplayDocTitle=True)  # ISO 14289-1 (PDF/UA), 7.1
-        with pdf.open_metadata(set_pikepdf_as_editor=False) as metadata:
-            metadata["dc:title"] = title.title
-            metadata["dc:creator"] = [title.author]
-            metadata["dc:description"] = title.subject
-            metadata["dc:language"] = [title.language]
-            metadata["xmp:CreateDate"] = made.isoformat(timespec="seconds")
-            metadata["pdf:Producer"] = "Inked Folio"
-        out = io.BytesIO()
-        pdf.save(out, deterministic_id=True, linearize=False)
-    return out.getvalue()
+            outline.root.extend(_entry(landing, places) for landing in landings)
+        pdf.Root.PageLabels = Dictionary(Nums=[0, Dictionary(S=Name.D)])
+        pdf.Root.Lang = String(title.language)
+        pdf.Root.PageMode = Name.UseOutlines
+        pdf.Root.ViewerPreferences = Dictionary(DisplayDocTitle=True)  # ISO 14289-1 (PDF/UA), 7.1
+        if receipt_follows:
+            reserve_receipt(pdf, made)
+        _describe(pdf, title, made)
+        # A plain table of objects, so that what is appended later needs nothing else.
+        plain = {"object_stream_mode": pikepdf.ObjectStreamMode.disable, "static_id": True}
+        pdf.trailer.ID = Array([_identifier(pages, title, made)] * 2)
+        pdf.save(out, **pikepdf.pdfa.resolve_save_kwargs(_FLAVOUR, min_version="1.7", **plain))
 
 
-def _laid_out(pages: Sequence[BoundPage], paper: Paper) -> pikepdf.Pdf:
-    """Each picture centred on its own sheet, turned to landscape where the picture lies. Not written in between: that
-    would be half of the binding's time."""
-    document = img2pdf.convert_to_docobject(
-        [page.image for page in pages], layout_fun=_layout_on(paper), nodate=True, engine=img2pdf.Engine.pikepdf
-    )
-    pdf: pikepdf.Pdf = document.writer
-    return pdf
-
-
-def _layout_on(paper: Paper) -> Callable[[int, int, tuple[float, float]], tuple[float, float, float, float]]:
-    """Of a picture's size in pixels and its dots an inch: page and picture, width and height, in points."""
+def _place(page: BoundPage, paper: Paper) -> _Place:
+    """Each picture as large as it can be above the footer, the sheet turned to landscape where the picture lies."""
     short, long = paper.size_pt
-    upright, lying = (img2pdf.get_layout_fun(size, fit=img2pdf.FitMode.into) for size in ((short, long), (long, short)))
-
-    def layout(width: int, height: int, dpi: tuple[float, float]) -> tuple[float, float, float, float]:
-        placed: tuple[float, float, float, float] = (upright if height >= width else lying)(width, height, dpi)
-        return placed
-
-    return layout
+    sheet = (short, long) if page.height >= page.width else (long, short)
+    room = sheet[1] - BAND_PT
+    scale = min(sheet[0] / page.width, room / page.height)
+    width, height = page.width * scale, page.height * scale
+    return _Place(sheet, (sheet[0] - width) / 2, BAND_PT + (room - height) / 2, width, height)
 
 
-def _entry(landing: Landing, pdf: pikepdf.Pdf, paper: Paper) -> pikepdf.OutlineItem:
+def _identifier(pages: Sequence[BoundPage], title: Title, made: datetime) -> String:
+    """ISO 32000-2, 14.4: of what it is, not of the time of day."""
+    said = repr((title, made.isoformat(), [(page.words, page.width, page.height) for page in pages]))
+    return String(hashlib.sha256(said.encode()).digest()[:16])
+
+
+@contextmanager
+def _pictures(pages: Sequence[BoundPage], parts: Path) -> Iterator[pikepdf.Pdf]:
+    """A document with a page for each picture, not laid out yet. Of many pages, parts are written to files first, from
+    which they are copied when all is saved: else all pictures would lie in memory at once."""
+    if len(pages) <= _PART_PAGES:
+        yield _document(pages).writer
+        return
+    files = []
+    for number, part in enumerate(_batched(pages, _PART_PAGES)):
+        files.append(parts / f"{number}.pdf")
+        with files[-1].open("wb") as written, _document(part).writer as document:
+            document.save(written, static_id=True)
+    whole = parts / "whole.pdf"
+    # By qpdf's own job: it copies from file to file, where `Pdf.pages.extend` takes all pictures into memory.
+    pikepdf.Job(["qpdf", "--empty", "--static-id", "--pages", *map(str, files), "--", str(whole)]).run()
+    with pikepdf.open(whole, access_mode=pikepdf.AccessMode.stream) as pdf:
+        yield pdf
+
+
+def _batched(pages: Sequence[BoundPage], size: int) -> Iterator[list[BoundPage]]:
+    rest = iter(pages)
+    while part := list(islice(rest, size)):
+        yield part
+
+
+def _document(pages: Sequence[BoundPage]) -> Any:
+    images = [faxed(page.image()) for page in pages]
+    return img2pdf.convert_to_docobject(images, nodate=True, engine=img2pdf.Engine.pikepdf)
+
+
+def _lay_out(pdf: pikepdf.Pdf, pages: Sequence[BoundPage], places: Sequence[_Place]) -> None:
+    """Puts pictures and footers in their places and tags them (ISO 32000-2, 14.7): the picture is a figure with its
+    words, the footer is no part of the content."""
+    with pikepdf.open(io.BytesIO(footers_pdf([page.footer for page in pages], [one.sheet for one in places]))) as feet:
+        root = pdf.make_indirect(Dictionary(Type=Name.StructTreeRoot, ParentTreeNextKey=len(pages)))
+        whole = pdf.make_indirect(Dictionary(Type=Name.StructElem, S=Name.Document, P=root))
+        figures = []
+        for number, (sheet, foot, page, place) in enumerate(zip(pdf.pages, feet.pages, pages, places, strict=True)):
+            sheet.MediaBox = Array([0, 0, *(round(side, 3) for side in place.sheet)])
+            for name in ("/CropBox", "/BleedBox", "/TrimBox", "/ArtBox"):
+                if name in sheet:
+                    del sheet[name]
+            (picture,) = sheet.Resources.XObject.keys()
+            sheet.Resources.XObject.Footer = pdf.copy_foreign(foot.as_form_xobject())
+            sheet.Contents = pdf.make_stream(_content(picture, place))
+            sheet.StructParents, sheet.Tabs = number, Name.S
+            box = [place.left, place.foot, place.left + place.width, place.foot + place.height]
+            figures.append(
+                pdf.make_indirect(
+                    Dictionary(
+                        Type=Name.StructElem, S=Name.Figure, P=whole, Pg=sheet.obj, K=0,
+                        Alt=String(page.words or f"Page {number + 1}"),
+                        A=Dictionary(O=Name.Layout, Placement=Name.Block, BBox=[round(side, 3) for side in box]),
+                    )
+                )
+            )  # fmt: skip
+        whole.K, root.K = Array(figures), Array([whole])
+        parents = [entry for number, figure in enumerate(figures) for entry in (number, Array([figure]))]
+        root.ParentTree = pdf.make_indirect(Dictionary(Nums=parents))
+        pdf.Root.StructTreeRoot, pdf.Root.MarkInfo = root, Dictionary(Marked=True)
+
+
+def _content(picture: str, place: _Place) -> bytes:
+    matrix = f"{place.width:.3f} 0 0 {place.height:.3f} {place.left:.3f} {place.foot:.3f}"
+    return (
+        f"/Figure <</MCID 0>> BDC q {matrix} cm {picture} Do Q EMC\n"
+        f"/Artifact <</Type /Pagination /Subtype /Footer>> BDC q /Footer Do Q EMC\n"
+    ).encode()
+
+
+def _describe(pdf: pikepdf.Pdf, title: Title, made: datetime) -> None:
+    """Title, author, dates and language, alike in the document's information and in its metadata (XMP)."""
+    stamp = made.isoformat(timespec="seconds")
+    with pdf.open_metadata(set_pikepdf_as_editor=False) as metadata:
+        metadata["dc:title"] = title.title
+        metadata["dc:creator"] = [title.author]
+        metadata["dc:description"] = title.subject
+        metadata["dc:language"] = [title.language]
+        metadata["xmp:CreateDate"] = metadata["xmp:ModifyDate"] = stamp
+        metadata["xmp:CreatorTool"] = metadata["pdf:Producer"] = "Inked Folio"
+    pikepdf.pdfa.prepare(pdf, _FLAVOUR)
+    with pdf.open_metadata(set_pikepdf_as_editor=False, update_docinfo=False) as metadata:
+        metadata["xmp:MetadataDate"] = stamp  # else the time of day, and no two files alike
+
+
+def _entry(landing: Landing, places: Sequence[_Place]) -> pikepdf.OutlineItem:
     if landing.page is None:
         return pikepdf.OutlineItem(landing.text)
-    box = pdf.pages[landing.page].mediabox
-    height = float(box[3]) - float(box[1])
+    place = places[landing.page]
+    top = place.foot + place.height * (1 - landing.top)
     return pikepdf.OutlineItem(
-        landing.text,
-        landing.page,
-        page_location=pikepdf.PageLocation.XYZ,
-        left=0,
-        top=height * (1 - landing.top),
-        zoom=0,
+        landing.text, landing.page, page_location=pikepdf.PageLocation.XYZ, left=0, top=top, zoom=0
     )

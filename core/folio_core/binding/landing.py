@@ -1,9 +1,11 @@
-"""Where the outline entries of a bound document land."""
+"""Where the outline entries of a bound document land, and what each of its pages answers, in words."""
 
 from __future__ import annotations
 
+from collections.abc import Iterable, Sequence
+
 from ..placing import Arrangement
-from ..question_map import QuestionMap
+from ..question_map import Question, QuestionMap
 from .bound import Landing
 
 
@@ -19,3 +21,20 @@ def landings_of(arrangement: Arrangement, question_map: QuestionMap) -> list[Lan
         elif question.id in arrangement.left_blank:
             landings.append(Landing(f"{text} (left blank)", None))
     return landings
+
+
+def labels_by_page(arrangement: Arrangement, questions: Iterable[Question]) -> dict[int, list[str]]:
+    """What each page answers of these questions, in their order."""
+    labels: dict[int, list[str]] = {page: [] for page in arrangement.order}
+    for question in questions:
+        for spot in arrangement.pages_of(question.id):
+            labels[spot.page].append(question.label)
+    return labels
+
+
+def words_of_page(number: int, of: int, labels: Sequence[str]) -> str:
+    """For those who do not see the page: "Page 3 of 6, answers 2b and 2c"."""
+    if not labels:
+        return f"Page {number} of {of}, placed on no question"
+    *others, last = labels
+    return f"Page {number} of {of}, answers {', '.join(others) + ' and ' if others else ''}{last}"

@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+import hashlib
 import json
 from collections.abc import Mapping
 from dataclasses import asdict, dataclass
 from datetime import datetime
 from typing import Any
+
+import rfc8785
 
 
 @dataclass(frozen=True, slots=True)
@@ -40,7 +43,8 @@ class NotDelivered:
 class Manifest:
     """One edition, frozen. ``by_itself``: handed in by the server at the close. ``record``: the head of the chain of
     the folio's events at the hand-in; no event before it can be changed or left out unseen. ``not_delivered``: what
-    was promised until then and had not come. ``honour``: words the student confirmed by handing in."""
+    was promised until then and had not come. ``honour``: words the student confirmed by handing in. ``previous``: the
+    hash of the manifest of the edition before, so that no edition can vanish unseen; empty for the first."""
 
     course: str
     assignment: str
@@ -58,6 +62,18 @@ class Manifest:
     by_itself: bool = False
     record: str = ""
     not_delivered: tuple[NotDelivered, ...] = ()
+    section: str = ""
+    previous: str = ""
+
+    @property
+    def sha256(self) -> str:
+        """Of its canonical form, in hexadecimal."""
+        return hashlib.sha256(canonical_json(self.as_json())).hexdigest()
+
+    @property
+    def short_hash(self) -> str:
+        """What stands at the foot of each bound page."""
+        return self.sha256[:8]
 
     def as_json(self) -> dict[str, Any]:
         plain: dict[str, Any] = json.loads(json.dumps(asdict(self), default=_plain))
@@ -71,6 +87,10 @@ def _plain(value: object) -> str:
 
 
 def canonical_json(document: Mapping[str, Any]) -> bytes:
-    """One spelling for one document: sorted keys, no spaces, UTF-8. Strings, whole numbers, lists and objects
-    only, for which this equals RFC 8785 (JSON Canonicalization Scheme) as long as keys are ASCII."""
-    return json.dumps(document, sort_keys=True, separators=(",", ":"), ensure_ascii=False).encode()
+    """One spelling for one document (RFC 8785, JSON Canonicalization Scheme). Raises ValueError for what has none, such
+    as a whole number beyond 2**53."""
+    try:
+        written: bytes = rfc8785.dumps(dict(document))
+    except (rfc8785.CanonicalizationError, RecursionError) as error:
+        raise ValueError("This has no canonical form.") from error
+    return written

@@ -18,4 +18,4 @@ def notice_page(lines: list[str]) -> BoundPage:
     ImageDraw.Draw(sheet).multiline_text((120, 160), "\n".join(lines), fill="#1D2740", font=font, spacing=18)
     out = io.BytesIO()
     sheet.save(out, "JPEG", quality=85)
-    return BoundPage(out.getvalue(), *_SIZE)
+    return BoundPage(out.getvalue, *_SIZE)

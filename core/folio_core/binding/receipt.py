@@ -12,6 +12,7 @@ from typing import Any
 from cryptography.exceptions import InvalidSignature
 from cryptography.hazmat.primitives.asymmetric.ed25519 import Ed25519PrivateKey, Ed25519PublicKey
 
+from .attaching import Place, appended, attached_receipt
 from .manifest import Manifest, canonical_json
 
 
@@ -29,6 +30,10 @@ class Receipt:
 
     def as_json(self) -> dict[str, Any]:
         return {"statement": dict(self.statement), "signature": self.signature, "public_key": self.public_key}
+
+    def as_bytes(self) -> bytes:
+        """As it is attached to the bound PDF: in its canonical form."""
+        return canonical_json(self.as_json())
 
     @classmethod
     def from_json(cls, text: str | bytes) -> Receipt:
@@ -67,18 +72,23 @@ def key_id_of(public_key: str) -> str:
     return hashlib.sha256(base64.b64decode(public_key)).hexdigest()[:32]
 
 
-def sign(manifest: Manifest, bound_pdf: bytes, issuer: Issuer, *, replaces: str = "") -> Receipt:
-    """``replaces``: the hash (`hash_of`) of the receipt of the same edition before, where it was bound anew."""
-    statement = {
-        "manifest": manifest.as_json(), "bound_sha256": hashlib.sha256(bound_pdf).hexdigest(),
+def sign(
+    manifest: Manifest, bound_sha256: str, issuer: Issuer, *, place: Place | None = None, replaces: str = ""
+) -> Receipt:
+    """``bound_sha256``: of the bound PDF as it was before this receipt was appended at ``place``.
+    ``replaces``: the hash (`hash_of`) of the receipt of the same edition before, where it was bound anew."""
+    statement: dict[str, Any] = {
+        "manifest": manifest.as_json(), "manifest_sha256": manifest.sha256, "bound_sha256": bound_sha256,
         "issuer": issuer.name, "key_id": issuer.key_id, "replaces": replaces,
     }  # fmt: skip
+    if place is not None:
+        statement |= {"bound_size": place.size, "receipt_object": place.number}
     signature = issuer.key.sign(canonical_json(statement))
     return Receipt(statement, base64.b64encode(signature).decode(), issuer.public_key)
 
 
 def hash_of(receipt: Receipt) -> str:
-    return hashlib.sha256(canonical_json(receipt.as_json())).hexdigest()
+    return hashlib.sha256(receipt.as_bytes()).hexdigest()
 
 
 def read_keys(text: str | bytes) -> tuple[str, ...]:
@@ -89,9 +99,11 @@ def read_keys(text: str | bytes) -> tuple[str, ...]:
         raise ReceiptError("This is not a file of receipt keys. Get it anew from the college's address.") from error
 
 
-def verify(receipt: Receipt, bound_pdf: bytes, trusted: Collection[str] = ()) -> bool:
-    """Check a receipt against a file. Returns whether it is known who signed it. Raises ReceiptError.
+def verify(receipt: Receipt, file: bytes | None, trusted: Collection[str] = ()) -> bool:
+    """Check a receipt, and the bound PDF it is for where there is one. Returns whether it is known who signed it.
+    Raises ReceiptError.
 
+    ``file``: the PDF as it was downloaded, or without the receipt that is appended to it.
     ``trusted``: the keys (base64) that the college publishes. Without them the receipt's own key is used, which proves
     that nothing was changed since signing, not who signed: anybody can make a key.
     """
@@ -104,6 +116,26 @@ def verify(receipt: Receipt, bound_pdf: bytes, trusted: Collection[str] = ()) ->
         raise ReceiptError("The signature does not fit: the receipt was changed.") from error
     if receipt.statement.get("key_id") != key_id_of(receipt.public_key):
         raise ReceiptError("This receipt names another key than the one it was signed with.")
-    if hashlib.sha256(bound_pdf).hexdigest() != receipt.statement.get("bound_sha256"):
-        raise ReceiptError("The PDF is not the one this receipt was made for, or it was changed.")
+    if file is not None:
+        _require_its_file(receipt, file)
     return bool(trusted)
+
+
+def _require_its_file(receipt: Receipt, file: bytes) -> None:
+    """The document byte for byte, followed by nothing or by this very receipt."""
+    size = int(receipt.statement.get("bound_size", len(file)))
+    document, rest = file[:size], file[size:]
+    if hashlib.sha256(document).hexdigest() != receipt.statement.get("bound_sha256"):
+        raise ReceiptError("The PDF is not the one this receipt was made for, or it was changed.")
+    if rest:
+        place = Place(size, int(receipt.statement["receipt_object"]))
+        if rest != appended(document, place, receipt.as_bytes()):
+            raise ReceiptError("The PDF was changed: what follows the signed document is not its receipt.")
+
+
+def receipt_of(file: bytes) -> Receipt:
+    """The receipt that is attached to a bound PDF. Raises ReceiptError."""
+    attached = attached_receipt(file)
+    if attached is None:
+        raise ReceiptError("There is no receipt in this PDF. Give the receipt's own file beside it.")
+    return Receipt.from_json(attached)
