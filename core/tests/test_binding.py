@@ -40,11 +40,13 @@ from folio_core.binding import (
     place_of_receipt,
     read_keys,
     receipt_of,
+    receipt_pdf,
     sign,
     verify,
     within,
     words_of_page,
 )
+from folio_core.binding.attaching import Place, appended, attached_receipt
 from folio_core.binding.footer import BAND_PT
 from folio_core.placing import Arrangement, Placement
 from folio_core.question_map import Question, QuestionMap
@@ -356,6 +358,30 @@ class TheReceiptInside(unittest.TestCase):
             at[path[-1]] = changed(at[path[-1]])
             with self.subTest(path), self.assertRaises(ReceiptError):
                 verify(Receipt.from_json(json.dumps(document)), file, [TheReceipt.issuer.public_key])
+
+    def test_the_receipt_as_a_document_says_all_of_it_and_holds_the_signed_one(self) -> None:
+        manifest = replace(
+            MANIFEST, section="Section B", comment="p < 2 & more", verdict="late", late_seconds=3725, previous="ab" * 32
+        )
+        _, receipt = with_receipt(manifest)
+        made = [receipt_pdf(receipt, Paper.A4, "America/Halifax", "https://folio.example/check-receipt") for _ in "12"]
+        self.assertEqual(made[0], made[1])
+        report = pikepdf.pdfa.validate_written(io.BytesIO(made[0]), "3b")
+        self.assertEqual([str(one) for one in report.findings], [])
+        reader = pypdf.PdfReader(io.BytesIO(made[0]))
+        self.assertEqual(reader.attachments["receipt.json"], [receipt.as_bytes()])
+        text = reader.pages[0].extract_text().replace("\n", " ")
+        for words in ("Ilse Marrow", "30417", "Section B", "p < 2 & more", "late by 1 h 2 min 5 s", "11:59:41",
+                      "IMG_1.jpg", "0" * 32, receipt.statement["bound_sha256"][:32], "check-receipt"):  # fmt: skip
+            self.assertIn(words, text)
+
+    def test_it_is_appended_in_the_one_form_that_browsers_make_again(self) -> None:
+        """The front end is held to the same example. It has letters beyond ASCII, in the receipt and in the trailer."""
+        example = json.loads((Path(__file__).parent / "appended.json").read_text())
+        document, receipt = example["document"].encode("latin-1"), example["receipt"].encode()
+        made = appended(document, Place(len(document), example["receipt_object"]), receipt)
+        self.assertEqual(made, example["appended"].encode("latin-1"))
+        self.assertEqual(attached_receipt(document + made), receipt)
 
     def test_a_pdf_without_one_says_so(self) -> None:
         with self.assertRaisesRegex(ReceiptError, "no receipt in this PDF"):

@@ -5,12 +5,12 @@ from __future__ import annotations
 from datetime import datetime
 from typing import Literal
 
-from django.http import FileResponse, HttpRequest, JsonResponse
+from django.http import FileResponse, HttpRequest, HttpResponse, JsonResponse
 from django.utils.http import content_disposition_header
 from ninja import Router, Schema
 
 from editions.files import bound_name
-from editions.manifest import file_stem
+from editions.manifest import file_stem, receipt_as_pdf
 from editions.models import Edition, EditionPage
 from editions.rehearsing import looked_back_on
 from folio_core import clock
@@ -20,7 +20,7 @@ from folio_core.placing import read_arrangement
 from people.models import User
 from plumbing.downloads import attachment
 from plumbing.errors import Problem, Refused
-from plumbing.requests import moment
+from plumbing.requests import address_of, moment
 
 from .permissions import person, readable_edition
 from .schemas import AssignmentOut, ChangedOut, EditionLine, RecordedEvent, WindowOut, rail_events
@@ -81,6 +81,7 @@ class ReceiptOut(Schema):
     state: Literal["binding", "bound"]
     page_count: int
     bound_sha256: str
+    file_sha256: str
     bound_size: int
     comment: str
     honour: str
@@ -113,7 +114,7 @@ def receipt(request: HttpRequest, folio_id: int, number: int) -> ReceiptOut:
         late_seconds=edition.late_seconds, automatic=edition.automatic, window=WindowOut.of(window, now),
         events=rail_events(folio), look_back=_look_back(edition),
         state=edition.state, page_count=edition.page_count, bound_sha256=edition.bound_sha256,  # type: ignore[arg-type]
-        bound_size=edition.bound_size, comment=edition.comment,
+        file_sha256=edition.file_sha256, bound_size=edition.bound_size, comment=edition.comment,
         honour=facts.honour, honour_confirmed=bool(edition.honour_confirmed),
         pages=[_receipt_page(page, labels, arrangement.loose) for page in frozen],
         not_delivered=list(facts.not_delivered),  # type: ignore[arg-type]
@@ -155,6 +156,16 @@ def receipt_file(request: HttpRequest, folio_id: int, number: int) -> JsonRespon
     edition = _bound(person(request), folio_id, number)
     response = JsonResponse(edition.receipt)
     response["Content-Disposition"] = str(content_disposition_header(True, f"{file_stem(edition)}_receipt.json"))
+    return response
+
+
+@router.get("/folios/{int:folio_id}/editions/{int:number}/receipt.pdf", response={200: None})
+def receipt_document(request: HttpRequest, folio_id: int, number: int) -> HttpResponse:
+    """The receipt to read and to print, with the signed one attached."""
+    edition = _bound(person(request), folio_id, number)
+    response = HttpResponse(receipt_as_pdf(edition, address_of(request)), content_type="application/pdf")
+    response["Content-Disposition"] = str(content_disposition_header(True, f"{file_stem(edition)}_receipt.pdf"))
+    response["X-Content-Type-Options"] = "nosniff"
     return response
 
 

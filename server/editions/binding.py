@@ -68,8 +68,8 @@ def bind_edition(edition_id: int, *, now: datetime, last_try: bool = True) -> No
         edition.file_sha256, edition.bound_size = sha256, size
         edition.save(update_fields=["state", "bound_sha256", "file_sha256", "bound_size", "receipt"])
         EditionBinding.objects.create(
-            edition=edition, number=before.number + 1 if before else 1, sha256=sha256, size=size,
-            receipt=edition.receipt, bound_at=now,
+            edition=edition, number=before.number + 1 if before else 1, sha256=sha256,
+            bound_sha256=edition.bound_sha256, size=size, receipt=edition.receipt, bound_at=now,
         )  # fmt: skip
         publish(issuer(), now)
         record(edition.folio, Bound(edition=edition.number, sha256=edition.bound_sha256), now)

@@ -64,6 +64,12 @@ def footer(manifest: binding.Manifest, number: int, of: int) -> binding.Footer:
     return binding.Footer(left, f"page {number} of {of} · edition {manifest.edition} · {manifest.short_hash}")
 
 
+def receipt_as_pdf(edition: Edition, address: str) -> bytes:
+    """Of a bound edition. ``address``: this installation's own."""
+    facts, receipt = edition.facts, binding.Receipt(**edition.receipt)
+    return binding.receipt_pdf(receipt, facts.paper, facts.time_zone, f"{address}/check-receipt")
+
+
 def file_stem(edition: Edition) -> str:
     """How a download is called: course, assignment, number and name, in letters that every system takes."""
     facts = edition.facts

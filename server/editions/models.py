@@ -58,7 +58,8 @@ class EditionBinding(models.Model):
 
     edition = models.ForeignKey(Edition, models.PROTECT, related_name="bindings")
     number = models.PositiveIntegerField()
-    sha256 = models.CharField(max_length=64)
+    sha256 = models.CharField(max_length=64, help_text="Of the file, with the receipt in it.")
+    bound_sha256 = models.CharField(max_length=64, db_index=True, help_text="As signed, without the receipt.")
     size = models.PositiveBigIntegerField()
     receipt = models.JSONField()
     bound_at = models.DateTimeField()

@@ -25,6 +25,7 @@ from api import (
     question_paper,
     reading,
     receipt,
+    receipt_checks,
     receipt_keys,
     roster,
     setting_up,
@@ -37,8 +38,8 @@ from plumbing import errors
 
 _SCREENS = (
     sign_in, college, account, contacts, my_folios, brief, question_paper, files_beside, board, proposals, uploads,
-    receipt, receipt_keys, reading, staff, markers, courses, departments, roster, joining, setting_up, sitting,
-    calendar_feed, camera, camera_links, news,
+    receipt, receipt_checks, receipt_keys, reading, staff, markers, courses, departments, roster, joining, setting_up,
+    sitting, calendar_feed, camera, camera_links, news,
 )  # fmt: skip
 
 

@@ -34,14 +34,13 @@ class Place:
     number: int
 
 
-def reserve_receipt(pdf: pikepdf.Pdf, made: datetime) -> None:
-    """An attached file without content. ``made``: the file's date."""
-    stamp = String(f"D:{made:%Y%m%d%H%M%S}Z")
-    content = pikepdf.Stream(pdf, b"", Type=Name.EmbeddedFile, Subtype=Name("/application/json"))
-    content.Params = Dictionary(ModDate=stamp)
+def attach_receipt(pdf: pikepdf.Pdf, receipt: bytes, made: datetime) -> None:
+    """As an associated file (ISO 19005-3, 6.8), empty where it follows. ``made``: the file's date."""
+    content = pikepdf.Stream(pdf, receipt, Type=Name.EmbeddedFile, Subtype=Name("/application/json"))
+    content.Params = Dictionary(ModDate=String(f"D:{made:%Y%m%d%H%M%S}Z"))
     attached = Dictionary(
         Type=Name.Filespec, F=String(RECEIPT_FILE), UF=String(RECEIPT_FILE), AFRelationship=Name.Data,
-        Desc=String("The signed receipt of this document"), EF=Dictionary(F=content, UF=content),
+        Desc=String("The signed receipt"), EF=Dictionary(F=content, UF=content),
     )  # fmt: skip
     specification = pdf.make_indirect(attached)
     pdf.Root.Names = Dictionary(EmbeddedFiles=Dictionary(Names=Array([String(RECEIPT_FILE), specification])))

@@ -5,7 +5,6 @@ It is a file for keeping, PDF/A-3b (ISO 19005-3), and tagged: each page is a fig
 
 from __future__ import annotations
 
-import hashlib
 import io
 import tempfile
 from collections.abc import Callable, Iterator, Sequence
@@ -19,16 +18,15 @@ from typing import Any
 
 import img2pdf
 import pikepdf
-import pikepdf.pdfa
 from pikepdf import Array, Dictionary, Name, String
 
 from ..page.limits import A4_MM, LETTER_MM, MM_PER_INCH
-from .attaching import reserve_receipt
+from .attaching import attach_receipt
 from .fax import faxed
 from .footer import BAND_PT, NO_FOOTER, Footer, footers_pdf
+from .keeping import Title, describe, save
 
 POINTS_PER_INCH = 72  # ISO 32000-2, 8.3.2.3
-_FLAVOUR = "3b"
 _PART_PAGES = 20
 
 
@@ -63,14 +61,6 @@ class Landing:
     text: str
     page: int | None
     top: float = 0.0
-
-
-@dataclass(frozen=True, slots=True)
-class Title:
-    title: str
-    author: str
-    subject: str = ""
-    language: str = "en"
 
 
 @dataclass(frozen=True, slots=True)
@@ -110,16 +100,11 @@ def bind(
         with pdf.open_outline() as outline:
             outline.root.extend(_entry(landing, places) for landing in landings)
         pdf.Root.PageLabels = Dictionary(Nums=[0, Dictionary(S=Name.D)])
-        pdf.Root.Lang = String(title.language)
         pdf.Root.PageMode = Name.UseOutlines
-        pdf.Root.ViewerPreferences = Dictionary(DisplayDocTitle=True)  # ISO 14289-1 (PDF/UA), 7.1
         if receipt_follows:
-            reserve_receipt(pdf, made)
-        _describe(pdf, title, made)
-        # A plain table of objects, so that what is appended later needs nothing else.
-        plain = {"object_stream_mode": pikepdf.ObjectStreamMode.disable, "static_id": True}
-        pdf.trailer.ID = Array([_identifier(pages, title, made)] * 2)
-        pdf.save(out, **pikepdf.pdfa.resolve_save_kwargs(_FLAVOUR, min_version="1.7", **plain))
+            attach_receipt(pdf, b"", made)
+        describe(pdf, title, made)
+        save(pdf, out, identity=[(page.words, page.width, page.height) for page in pages])
 
 
 def _place(page: BoundPage, paper: Paper) -> _Place:
@@ -130,12 +115,6 @@ def _place(page: BoundPage, paper: Paper) -> _Place:
     scale = min(sheet[0] / page.width, room / page.height)
     width, height = page.width * scale, page.height * scale
     return _Place(sheet, (sheet[0] - width) / 2, BAND_PT + (room - height) / 2, width, height)
-
-
-def _identifier(pages: Sequence[BoundPage], title: Title, made: datetime) -> String:
-    """ISO 32000-2, 14.4: of what it is, not of the time of day."""
-    said = repr((title, made.isoformat(), [(page.words, page.width, page.height) for page in pages]))
-    return String(hashlib.sha256(said.encode()).digest()[:16])
 
 
 @contextmanager
@@ -206,21 +185,6 @@ def _content(picture: str, place: _Place) -> bytes:
         f"/Figure <</MCID 0>> BDC q {matrix} cm {picture} Do Q EMC\n"
         f"/Artifact <</Type /Pagination /Subtype /Footer>> BDC q /Footer Do Q EMC\n"
     ).encode()
-
-
-def _describe(pdf: pikepdf.Pdf, title: Title, made: datetime) -> None:
-    """Title, author, dates and language, alike in the document's information and in its metadata (XMP)."""
-    stamp = made.isoformat(timespec="seconds")
-    with pdf.open_metadata(set_pikepdf_as_editor=False) as metadata:
-        metadata["dc:title"] = title.title
-        metadata["dc:creator"] = [title.author]
-        metadata["dc:description"] = title.subject
-        metadata["dc:language"] = [title.language]
-        metadata["xmp:CreateDate"] = metadata["xmp:ModifyDate"] = stamp
-        metadata["xmp:CreatorTool"] = metadata["pdf:Producer"] = "Inked Folio"
-    pikepdf.pdfa.prepare(pdf, _FLAVOUR)
-    with pdf.open_metadata(set_pikepdf_as_editor=False, update_docinfo=False) as metadata:
-        metadata["xmp:MetadataDate"] = stamp  # else the time of day, and no two files alike
 
 
 def _entry(landing: Landing, places: Sequence[_Place]) -> pikepdf.OutlineItem:

@@ -43,6 +43,7 @@ WHO = {
     "POST /api/account/passkeys/{passkey}/remove": SIGNED_IN,
     "POST /api/password-links": ANYBODY,
     "POST /api/password-links/use": ANYBODY,
+    "POST /api/receipt-checks": ANYBODY,
     "GET /api/post-box": ANYBODY,  # only where an installation shows all mail, for trying out
     "GET /api/departments/{department_id}": DEPARTMENT,
     "GET /api/departments/{department_id}/people": DEPARTMENT,
@@ -74,6 +75,7 @@ WHO = {
     "GET /api/folios/{folio_id}/editions/{number}": READER,
     "GET /api/folios/{folio_id}/editions/{number}/bound.pdf": READER,
     "GET /api/folios/{folio_id}/editions/{number}/receipt.json": READER,
+    "GET /api/folios/{folio_id}/editions/{number}/receipt.pdf": READER,
     "GET /api/receipt-keys": ANYBODY,
     "GET /api/folios/{folio_id}/draft": OWNER,
     "GET /api/folios/{folio_id}/editions/{number}/reading": READER,

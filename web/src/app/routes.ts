@@ -38,5 +38,6 @@ export const WITHOUT_ACCOUNT: readonly ScreenRoute[] = [
   { path: "/camera/:letters", screen: "camera/Camera" },
   { path: "/password", screen: "account/AskLink" },
   { path: "/password/:person/:token", screen: "account/SetPassword" },
+  { path: "/check-receipt", screen: "receipt-check/ReceiptCheck" },
   { path: "/post-box", screen: "account/PostBox" },
 ];

@@ -82,7 +82,7 @@ export default function SignIn() {
       </Themed>
       <ByCollege />
       <p>
-        <Link to="/password">Password forgotten?</Link>
+        <Link to="/password">Password forgotten?</Link> · <Link to="/check-receipt">Check a receipt</Link>
       </p>
     </main>
   );

@@ -86,7 +86,7 @@ function Proof({ receipt }: { receipt: ReceiptData }) {
             {bound ? (
               <>
                 {receipt.bound_anew && <>Bound anew, with a page that could not be opened at first. The first file is kept. </>}
-                <span className="hash">{receipt.bound_sha256}</span> <span className="soft">SHA-256</span>
+                <span className="hash">{receipt.file_sha256}</span> <span className="soft">SHA-256 of the file</span>
               </>
             ) : (
               <span role="status">It is handed in. The PDF is being bound …</span>
@@ -97,10 +97,12 @@ function Proof({ receipt }: { receipt: ReceiptData }) {
           <FileButton first href={bound ? `${base}/bound.pdf` : undefined}>
             Download the bound PDF{bound && ` (${size(receipt.bound_size)})`}
           </FileButton>
-          <FileButton href={bound ? `${base}/receipt.json` : undefined}>
-            Download the signed receipt
-          </FileButton>
+          <FileButton href={bound ? `${base}/receipt.pdf` : undefined}>Download the receipt</FileButton>
           <LinkButton to={`/folios/${receipt.folio_id}/editions/${receipt.number}/pages`}>See it as it is read</LinkButton>
+        </p>
+        <p className="soft">
+          The signed receipt is inside both PDFs, and <a href={bound ? `${base}/receipt.json` : undefined}>by itself</a>. Whoever gets one of them can{" "}
+          <Link to="/check-receipt">check it</Link> without an account.
         </p>
         <Originals receipt={receipt} />
       </section>

@@ -1495,6 +1495,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/folios/{folio_id}/editions/{number}/receipt.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Receipt Document
+         * @description The receipt to read and to print, with the signed one attached.
+         */
+        get: operations["api_receipt_receipt_document"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/folios/{folio_id}/hand-in": {
         parameters: {
             query?: never;
@@ -1818,6 +1838,26 @@ export interface paths {
         get: operations["api_account_post_box"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/receipt-checks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Check Receipt
+         * @description The body is the signed receipt. Nothing is kept of it.
+         */
+        post: operations["api_receipt_checks_check_receipt"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2218,6 +2258,21 @@ export interface components {
             kind: "bound";
             /** Sha256 */
             sha256: string;
+        };
+        /**
+         * BoundFileOut
+         * @description What the PDF must be: its first ``size`` bytes have this hash (none: all of it), and ``receipt`` follows as the
+         *     object of this number.
+         */
+        BoundFileOut: {
+            /** Receipt */
+            receipt: string;
+            /** Receipt Object */
+            receipt_object: number | null;
+            /** Sha256 */
+            sha256: string;
+            /** Size */
+            size: number | null;
         };
         /**
          * BriefOut
@@ -3944,6 +3999,65 @@ export interface components {
             /** Width */
             width: number;
         };
+        /**
+         * ReceiptCheckOut
+         * @description ``signed``: by a key of this installation, by another's, or the signature does not hold, as ``message`` says.
+         *     ``kept``: what this installation knows of the edition; it may have been bound anew, or a later one handed in.
+         */
+        ReceiptCheckOut: {
+            facts: components["schemas"]["ReceiptFactsOut"] | null;
+            file: components["schemas"]["BoundFileOut"] | null;
+            /**
+             * Kept
+             * @enum {string}
+             */
+            kept: "newest" | "later_edition" | "bound_anew" | "unknown";
+            /** Message */
+            message: string;
+            /** Newest */
+            newest: number | null;
+            /**
+             * Signed
+             * @enum {string}
+             */
+            signed: "here" | "elsewhere" | "no";
+        };
+        /**
+         * ReceiptFactsOut
+         * @description What the receipt says, once its signature is found to hold.
+         */
+        ReceiptFactsOut: {
+            /** Assignment */
+            assignment: string;
+            /** By Itself */
+            by_itself: boolean;
+            /** Course */
+            course: string;
+            /** Edition */
+            edition: number;
+            /**
+             * Handed In
+             * Format: date-time
+             */
+            handed_in: string;
+            /** Issuer */
+            issuer: string;
+            /** Late Seconds */
+            late_seconds: number;
+            /** Open */
+            open: string[];
+            /** Pages */
+            pages: number;
+            /** Section */
+            section: string;
+            /** Short Hash */
+            short_hash: string;
+            /** Student */
+            student: string;
+            /** Student Number */
+            student_number: string;
+            verdict: components["schemas"]["Verdict"];
+        };
         /** ReceiptOut */
         ReceiptOut: {
             assignment: components["schemas"]["AssignmentOut"];
@@ -3962,6 +4076,8 @@ export interface components {
             editions: components["schemas"]["EditionLine"][];
             /** Events */
             events: components["schemas"]["RecordedEvent"][];
+            /** File Sha256 */
+            file_sha256: string;
             /** Folio Id */
             folio_id: number;
             /**
@@ -8080,6 +8196,27 @@ export interface operations {
             };
         };
     };
+    api_receipt_receipt_document: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                folio_id: number;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     api_board_post_hand_in: {
         parameters: {
             query?: never;
@@ -8736,6 +8873,35 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_receipt_checks_check_receipt: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReceiptCheckOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
