@@ -115,6 +115,8 @@ def _demo(chosen: argparse.Namespace) -> None:
             FOLIO_COLLEGE_CLIENT="inked-folio",
             FOLIO_COLLEGE_SECRET="no-secret-at-all-of-the-demo",
             FOLIO_COLLEGE_NAME="Kestrel Point",
+            FOLIO_ISSUER="Kestrel Point Maritime College",
+            FOLIO_ADDRESS_IN_MAILS=f"http://127.0.0.1:{port}",
         )
         _ready(cluster, environment)
         with Processes(environment) as processes:

@@ -66,6 +66,7 @@ def footer(manifest: binding.Manifest, number: int, of: int) -> binding.Footer:
 
 def receipt_as_pdf(edition: Edition, address: str) -> bytes:
     """Of a bound edition. ``address``: this installation's own."""
+    assert edition.receipt is not None
     facts, receipt = edition.facts, binding.Receipt(**edition.receipt)
     return binding.receipt_pdf(receipt, facts.paper, facts.time_zone, f"{address}/check-receipt")
 

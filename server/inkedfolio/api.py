@@ -21,6 +21,7 @@ from api import (
     markers,
     my_folios,
     news,
+    notices,
     proposals,
     question_paper,
     reading,
@@ -39,7 +40,7 @@ from plumbing import errors
 _SCREENS = (
     sign_in, college, account, contacts, my_folios, brief, question_paper, files_beside, board, proposals, uploads,
     receipt, receipt_checks, receipt_keys, reading, staff, markers, courses, departments, roster, joining, setting_up,
-    sitting, calendar_feed, camera, camera_links, news,
+    sitting, notices, calendar_feed, camera, camera_links, news,
 )  # fmt: skip
 
 

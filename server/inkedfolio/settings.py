@@ -163,6 +163,10 @@ FOLIO_ACCEL = os.environ.get("FOLIO_ACCEL", "")
 
 # How a phone reaches this server, where that is not the address the computer uses: https://folio.example
 FOLIO_ADDRESS = os.environ.get("FOLIO_ADDRESS", "").rstrip("/")
+# What links in mails begin with, where no request says it
+FOLIO_ADDRESS_IN_MAILS = os.environ.get(
+    "FOLIO_ADDRESS_IN_MAILS", FOLIO_ADDRESS or f"https://{ALLOWED_HOSTS[0]}"
+).rstrip("/")
 
 # Limits of arrival; FOLIO_… overrides each
 FOLIO_MAX_FILE_MB = int(os.environ.get("FOLIO_MAX_FILE_MB", "60"))

@@ -44,6 +44,13 @@ WHO = {
     "POST /api/password-links": ANYBODY,
     "POST /api/password-links/use": ANYBODY,
     "POST /api/receipt-checks": ANYBODY,
+    "GET /api/notices": SIGNED_IN,
+    "GET /api/notices/unread": SIGNED_IN,
+    "POST /api/notices/read": SIGNED_IN,
+    "GET /api/notice-choices": SIGNED_IN,
+    "PUT /api/notice-choices": SIGNED_IN,
+    "GET /api/no-more-mail/{token}": ANYBODY,  # who holds the mail's address
+    "POST /api/no-more-mail/{token}": ANYBODY,
     "GET /api/post-box": ANYBODY,  # only where an installation shows all mail, for trying out
     "GET /api/departments/{department_id}": DEPARTMENT,
     "GET /api/departments/{department_id}/people": DEPARTMENT,

@@ -40,7 +40,7 @@ class Outbox(TestCase):
 
     def test_a_mail_server_that_does_not_answer_is_tried_again(self) -> None:
         mail = self.post()
-        silent = mock.patch("notices.outbox.EmailMessage.send", side_effect=ConnectionRefusedError)
+        silent = mock.patch("notices.outbox.EmailMultiAlternatives.send", side_effect=ConnectionRefusedError)
         with silent, self.assertRaises(ConnectionRefusedError):
             outbox.send(mail.pk, NOW)
         mail.refresh_from_db()

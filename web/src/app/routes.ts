@@ -28,6 +28,7 @@ export const ROUTES: readonly ScreenRoute[] = [
   { path: "/sittings/:assignmentId", screen: "sitting/Sitting", staffOnly: true },
   { path: "/join/:code", screen: "joining/Join" },
   { path: "/shared", screen: "sharing/Shared" },
+  { path: "/notices", screen: "notices/Notices" },
   { path: "/account", screen: "account/Account" },
 ];
 
@@ -38,6 +39,7 @@ export const WITHOUT_ACCOUNT: readonly ScreenRoute[] = [
   { path: "/camera/:letters", screen: "camera/Camera" },
   { path: "/password", screen: "account/AskLink" },
   { path: "/password/:person/:token", screen: "account/SetPassword" },
+  { path: "/no-more-mail/:token", screen: "account/NoMoreMail" },
   { path: "/check-receipt", screen: "receipt-check/ReceiptCheck" },
   { path: "/post-box", screen: "account/PostBox" },
 ];

@@ -37,6 +37,10 @@ export const HELP = {
       "Each long number is the fingerprint of a file: a file that is changed by one letter has another one.",
     ],
   },
+  notices: {
+    title: "Notices",
+    about: ["What happened to your work, and what is coming. Each line leads to what it is about; whatever is mailed to you stands here too."],
+  },
   account: { title: "Your account", about: ["Password, second factor, and what this device keeps of yours."] },
   reading: {
     title: "Reading",

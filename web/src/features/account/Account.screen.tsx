@@ -11,6 +11,7 @@ import { Themed } from "../../shared/ui/Themed";
 import { Trouble } from "../../shared/ui/Trouble";
 import { count, size } from "../../shared/words";
 import { AppearanceChoice } from "./AppearanceChoice";
+import { MailChoices } from "./MailChoices";
 import { SecondFactor } from "./SecondFactor";
 import "./Account.css";
 
@@ -36,6 +37,7 @@ export default function Account() {
         {account.data && <SecondFactor account={account.data} />}
         <Sessions />
         {account.data && <ReadingChoice wants={account.data.wants_proposals} />}
+        <MailChoices />
         <AppearanceChoice />
         <ThisDevice email={me.email} />
       </main>

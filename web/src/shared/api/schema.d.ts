@@ -1767,6 +1767,102 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/no-more-mail/{token}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * What Would End
+         * @description Looking changes nothing: mail programs open addresses by themselves.
+         */
+        get: operations["api_notices_what_would_end"];
+        put?: never;
+        /**
+         * No More Mail
+         * @description RFC 8058: one POST, by the reader's mail program or by the page behind the link, without signing in.
+         */
+        post: operations["api_notices_no_more_mail"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/notice-choices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Notice Choices
+         * @description Those that can reach this person: as a student, as one who teaches, or both.
+         */
+        get: operations["api_notices_notice_choices"];
+        /** Choose Notice */
+        put: operations["api_notices_choose_notice"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/notices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Notices */
+        get: operations["api_notices_notices"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/notices/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Read */
+        post: operations["api_notices_read"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/notices/unread": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Unread */
+        get: operations["api_notices_unread"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/originals/{original_id}/file": {
         parameters: {
             query?: never;
@@ -2322,6 +2418,12 @@ export interface components {
             rehearsal_asked: boolean;
             window: components["schemas"]["WindowOut"];
         };
+        /**
+         * ByMail
+         * @description When a notice is mailed; in the application it is always told.
+         * @enum {string}
+         */
+        ByMail: "at_once" | "daily" | "never";
         /** CameraFolioOut */
         CameraFolioOut: {
             /**
@@ -3069,6 +3171,11 @@ export interface components {
             keys: components["schemas"]["SigningKeyOut"][];
         };
         /**
+         * Kind
+         * @enum {string}
+         */
+        Kind: "receipt" | "by_itself" | "time_given" | "word" | "given_out" | "opening" | "closing" | "hand_in" | "trouble";
+        /**
          * LabelChange
          * @description One entry of the question map: what became of it. ``was``: its label before. Of a choice that was made or taken
          *     away (``chosen``, ``not_chosen``) the label is as it is typed: "any 2 of (2-4)".
@@ -3086,6 +3193,16 @@ export interface components {
              * @default
              */
             was: string;
+        };
+        /**
+         * LeftOut
+         * @description What is not mailed any more, and to whom.
+         */
+        LeftOut: {
+            /** Email */
+            email: string;
+            /** Words */
+            words: string[];
         };
         /**
          * LengthenIn
@@ -3421,6 +3538,46 @@ export interface components {
             promised: string;
             /** Sha256 */
             sha256: string;
+        };
+        /** NoticeChoiceIn */
+        NoticeChoiceIn: {
+            by_mail: components["schemas"]["ByMail"];
+            kind: components["schemas"]["Kind"];
+        };
+        /** NoticeChoiceOut */
+        NoticeChoiceOut: {
+            by_mail: components["schemas"]["ByMail"];
+            kind: components["schemas"]["Kind"];
+            /** Words */
+            words: string;
+        };
+        /** NoticeOut */
+        NoticeOut: {
+            /** Id */
+            id: number;
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /** Path */
+            path: string;
+            /** Read */
+            read: boolean;
+            /** Subject */
+            subject: string;
+            /** Text */
+            text: string;
+        };
+        /**
+         * NoticesOut
+         * @description ``unread``: of all, also those too old to be shown.
+         */
+        NoticesOut: {
+            /** Notices */
+            notices: components["schemas"]["NoticeOut"][];
+            /** Unread */
+            unread: number;
         };
         /** OddOut */
         OddOut: {
@@ -3895,6 +4052,14 @@ export interface components {
             question: string;
             /** Title */
             title: string;
+        };
+        /**
+         * ReadIn
+         * @description ``newest``: the newest that was in sight; later ones stay unread.
+         */
+        ReadIn: {
+            /** Newest */
+            newest: number;
         };
         /**
          * ReadPlace
@@ -8758,6 +8923,172 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MyFoliosOut"];
+                };
+            };
+        };
+    };
+    api_notices_what_would_end: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LeftOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_notices_no_more_mail: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LeftOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_notices_notice_choices: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NoticeChoiceOut"][];
+                };
+            };
+        };
+    };
+    api_notices_choose_notice: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NoticeChoiceIn"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    api_notices_notices: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NoticesOut"];
+                };
+            };
+        };
+    };
+    api_notices_read: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReadIn"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    api_notices_unread: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": number;
                 };
             };
         };

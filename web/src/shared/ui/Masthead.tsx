@@ -1,4 +1,4 @@
-import { useQueryClient } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { memo, type ReactNode, useState } from "react";
 import { Link } from "react-router";
 import { answer, api } from "../api/client";
@@ -8,7 +8,7 @@ import { later, lazily } from "./later";
 import "./Masthead.css";
 import { forgetAll, useSignedIn } from "../me";
 import { unsavedNow } from "../unsaved";
-import { list } from "../words";
+import { count, list } from "../words";
 import { queryKeys } from "../queryKeys";
 
 const AskOnce = later("AskOnce");
@@ -20,6 +20,19 @@ interface MastheadProps {
   /** What is at hand on this screen, beside its title. */
   tools?: ReactNode;
   help: HelpScreen;
+}
+
+const ASK_EVERY_MS = 60_000;
+
+/** How many notices are new, where there are any. Without a network it is silent: nothing depends on it. */
+function Unread() {
+  const unread = useQuery({
+    queryKey: queryKeys.unread,
+    queryFn: () => answer(api.GET("/api/notices/unread")),
+    refetchInterval: ASK_EVERY_MS,
+    retry: false,
+  });
+  return unread.data ? <Link to="/notices">{count(unread.data, "new notice")}</Link> : null;
 }
 
 /** Every screen's top line: where one is, and whose name, number and mail address the folio will carry. */
@@ -54,6 +67,7 @@ export const Masthead = memo(function Masthead({ title, course, tools, help }: M
         <strong>{me.name}</strong>
         {me.number && <span> · no. {me.number}</span>}
         <span> · {me.email}</span>
+        <Unread />
         <button type="button" className="plain" onClick={() => setHelping(true)}>
           Help
         </button>

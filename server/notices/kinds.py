@@ -1,0 +1,49 @@
+"""What people are told of, and how each kind of notice reaches them unless they choose otherwise."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from django.db import models
+
+
+class ByMail(models.TextChoices):
+    """When a notice is mailed; in the application it is always told."""
+
+    AT_ONCE = "at_once"
+    DAILY = "daily"
+    NEVER = "never"
+
+
+class Kind(models.TextChoices):
+    RECEIPT = "receipt"
+    BY_ITSELF = "by_itself"
+    TIME_GIVEN = "time_given"
+    WORD = "word"
+    GIVEN_OUT = "given_out"
+    OPENING = "opening"
+    CLOSING = "closing"
+    HAND_IN = "hand_in"
+    TROUBLE = "trouble"
+
+
+@dataclass(frozen=True, slots=True)
+class About:
+    """``words``: what it tells of, after "Mail me". ``staff``: told to who teaches, else to students."""
+
+    words: str
+    by_mail: ByMail
+    staff: bool = False
+
+
+ABOUT = {
+    Kind.RECEIPT: About("the receipt of each edition I hand in", ByMail.AT_ONCE),
+    Kind.BY_ITSELF: About("what was handed in by itself at the close", ByMail.AT_ONCE),
+    Kind.TIME_GIVEN: About("time that is given to me", ByMail.AT_ONCE),
+    Kind.WORD: About("a word from staff about my folio", ByMail.AT_ONCE),
+    Kind.GIVEN_OUT: About("work that is given out", ByMail.DAILY),
+    Kind.OPENING: About("timed work that opens within a day", ByMail.AT_ONCE),
+    Kind.CLOSING: About("work that is due within a day and not handed in", ByMail.AT_ONCE),
+    Kind.HAND_IN: About("each hand-in", ByMail.DAILY, staff=True),
+    Kind.TROUBLE: About("pages that cannot be opened", ByMail.DAILY, staff=True),
+}

@@ -1,0 +1,111 @@
+"""What happens to folios, and who is told of it: their students and the course's instructors."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from zoneinfo import ZoneInfo
+
+from django.conf import settings
+from django.db.models.signals import post_save
+from django.dispatch import receiver
+
+from courses.models import Enrolment
+from editions.manifest import file_stem, receipt_as_pdf
+from editions.models import Edition
+from folios import events
+from folios.models import Event, Folio
+from people.models import User
+
+from .kinds import Kind
+from .notifying import Told, notify
+
+
+@receiver(post_save, sender=Event)
+def tell_of(instance: Event, created: bool, raw: bool = False, **_: object) -> None:
+    """In the transaction that writes the event: nobody is told of what did not happen."""
+    folio = instance.folio
+    if not created or raw or folio.assignment.rehearsal_of_id is not None:
+        return
+    happened = instance.event
+    if isinstance(happened, events.Bound):
+        _receipt(folio, happened, instance.at)
+    elif isinstance(happened, events.HandedIn):
+        _hand_in(folio, happened, instance.at)
+    elif isinstance(happened, events.Lengthened):
+        closes = moment_words(folio.window().closes, folio)
+        text = f"{happened.by} gave you {happened.minutes} minutes more. Your work can now be handed in until {closes}."
+        notify(
+            [folio.student],
+            _about(folio, Kind.TIME_GIVEN, instance, f"{happened.minutes} minutes more", text),
+            instance.at,
+        )
+    elif isinstance(happened, events.Amended):
+        closes = moment_words(happened.closes_now, folio)
+        text = f"The times of your work were changed in your favour. It can now be handed in until {closes}."
+        notify([folio.student], _about(folio, Kind.TIME_GIVEN, instance, "more time", text), instance.at)
+    elif isinstance(happened, events.Told):
+        told = _about(folio, Kind.WORD, instance, f"a word from {happened.by}", f"“{happened.text}”")
+        notify([folio.student], told, instance.at)
+    elif isinstance(happened, events.Failed):
+        text = f"A page of {folio.student.name} could not be opened. The original is kept."
+        notify(
+            instructors_of(folio),
+            _about(folio, Kind.TROUBLE, instance, "a page cannot be opened", text, "record"),
+            instance.at,
+        )
+
+
+def _about(folio: Folio, kind: Kind, of: Event, subject: str, text: str, where: str = "board") -> Told:
+    path = f"/folios/{folio.pk}" if where == "board" else f"/records/{folio.pk}"
+    return Told(kind, f"event {of.pk}", f"{_work(folio)}: {subject}", text, path)
+
+
+def _receipt(folio: Folio, bound: events.Bound, at: datetime) -> None:
+    """With the receipt as a document. An edition that is bound anew is told of anew: its receipt is another one."""
+    edition = Edition.objects.get(folio=folio, number=bound.edition)
+    kind = Kind.BY_ITSELF if edition.automatic else Kind.RECEIPT
+    when = moment_words(edition.handed_in_at, folio, seconds=True)
+    late = edition.verdict == "late"
+    pages = f"{edition.page_count} page{'s' if edition.page_count != 1 else ''}"
+    lines = [
+        f"Edition {edition.number} of your work was handed in on {when}, {'late' if late else 'in time'}: {pages}."
+    ]
+    if edition.automatic:
+        lines.append("Nobody pressed the button: what had arrived was handed in when the time was up.")
+    if edition.open_labels:
+        lines.append(f"Open questions: {', '.join(edition.open_labels)}.")
+    again = edition.bindings.count()
+    if again > 1:
+        lines.append("It was bound anew, with a page that could not be opened at first.")
+    lines.append("The receipt is attached. Whoever has it can check it without an account.")
+    subject = f"{_work(folio)}: {'handed in by itself' if edition.automatic else 'handed in'}, edition {edition.number}"
+    receipt = receipt_as_pdf(edition, settings.FOLIO_ADDRESS_IN_MAILS)
+    told = Told(
+        kind, f"edition {edition.pk} binding {again}", subject, "\n\n".join(lines),
+        f"/folios/{folio.pk}/editions/{edition.number}", (f"{file_stem(edition)}_receipt.pdf", receipt),
+    )  # fmt: skip
+    notify([folio.student], told, at)
+
+
+def _hand_in(folio: Folio, handed_in: events.HandedIn, at: datetime) -> None:
+    how = "by itself at the close" if handed_in.by_itself else ("late" if handed_in.verdict == "late" else "in time")
+    text = f"{folio.student.name} handed in edition {handed_in.edition}, {how}."
+    told = Told(
+        Kind.HAND_IN, f"hand-in {folio.pk} {handed_in.edition}", f"{_work(folio)}: {folio.student.name} handed in",
+        text, f"/reading/{folio.assignment_id}/{folio.pk}/{handed_in.edition}",
+    )  # fmt: skip
+    notify(instructors_of(folio), told, at)
+
+
+def instructors_of(folio: Folio) -> list[User]:
+    lines = Enrolment.objects.filter(course=folio.assignment.course_id, role=Enrolment.Role.INSTRUCTOR)
+    return [line.person for line in lines.select_related("person")]
+
+
+def moment_words(at: datetime, folio: Folio, *, seconds: bool = False) -> str:
+    zone = ZoneInfo(folio.assignment.course.time_zone)
+    return f"{at.astimezone(zone):{'%A %-d %B, %H:%M:%S' if seconds else '%A %-d %B, %H:%M'}}"
+
+
+def _work(folio: Folio) -> str:
+    return f"{folio.assignment.course.code} {folio.assignment.title}"
