@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping
 from datetime import datetime
 from types import MappingProxyType
-from typing import Literal
+from typing import Any, Literal
 
 from django.http import HttpRequest
 from ninja import Router, Schema
@@ -52,6 +52,8 @@ class ReadingPage(Schema):
     labels: list[str]
     loose: bool
     note: str
+    source: str = ""  # the whole picture, small; empty for who reads only some of the questions
+    original_id: int | None = None  # likewise
     other_number: str  # read at its head, and another student's; said to staff only
 
 
@@ -133,10 +135,16 @@ def _reading(
                 number=numbers[pk], image=image_url(folio.pk, page.image), preview=image_url(folio.pk, page.preview),
                 width=page.width, height=page.height, labels=labels[pk], loose=pk in arrangement.loose,
                 note=arrangement.notes.get(pk, ""), other_number=others.get(pk, ""),
+                **({} if only is not None else _as_it_came(folio, page)),
             )
             for pk, page in pages
         ],
     )  # fmt: skip
+
+
+def _as_it_came(folio: Folio, page: Page | EditionPage) -> dict[str, Any]:
+    known = page.page if isinstance(page, EditionPage) else page
+    return {"source": image_url(folio.pk, known.source), "original_id": known.original_id}
 
 
 def _state(question_id: str, arrangement: Arrangement, still_open: tuple[str, ...]) -> State:

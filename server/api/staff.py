@@ -1,90 +1,29 @@
-"""For the instructors of a course: the list of folios, giving time, a sitting's record, and the question map."""
+"""For the instructors of a course: giving time, a word, a sitting's record, and the question map."""
 
 from __future__ import annotations
 
-from datetime import datetime
 from decimal import Decimal
 
-from django.db.models import Prefetch, QuerySet, prefetch_related_objects
+from django.db.models import QuerySet
 from django.http import HttpRequest
 from ninja import Field, Router, Schema
 
 from assignments.models import Assignment
 from courses.models import Enrolment
-from editions.models import Edition
-from editions.rehearsing import rehearsed
 from folio_core import clock
-from folio_core.clock import Phase, Verdict
-from folios.beginning import window_of
 from folios.events import LabelChange
 from folios.lengthening import lengthen
 from folios.map_editing import Entry, consequences, save_map
-from folios.models import Folio
-from folios.reach import Reach
 from folios.telling import tell
 from people import guessing
-from people.models import User
 from plumbing.errors import Problem, not_yours
 from plumbing.requests import moment
 
-from .permissions import Role, instructor_of, person, reader_of, taught_folio
+from .permissions import Role, instructor_of, person, taught_folio
 from .schemas import AssignmentOut, RecordedEvent, WindowOut
 
 router = Router(tags=["staff"])
 _RUNNING = (clock.Phase.WRITING, clock.Phase.HANDOVER)
-
-
-class RehearsedOut(Schema):
-    """The newest rehearsal that was handed in; its receipt says what took how long and what went wrong."""
-
-    folio_id: int
-    edition: int
-    at: datetime
-
-
-class FolioLine(Schema):
-    """A line of the instructor's list: a student, with or without a folio."""
-
-    student: str
-    number: str
-    email: str
-    folio_id: int | None
-    begun_at: datetime | None
-    edition: int | None
-    handed_in_at: datetime | None
-    verdict: Verdict | None
-    late_seconds: int
-    automatic: bool
-    phase: Phase
-    closes: datetime | None
-    pages: int
-    open_labels: list[str]
-    on_roster: bool
-    rehearsed: RehearsedOut | None
-
-
-class HeldUp(Schema):
-    """A student whose sign-in must wait, because wrong passwords were typed for the account."""
-
-    person_id: int
-    student: str
-    tries: int
-
-
-class FolioListOut(Schema):
-    """``running``: how many sittings run just now, which an instructor may lengthen. ``instructs``: else it is a
-    marker's list, of what is handed in and read by them; ``questions``: the labels of those that are read, where not
-    all of them are."""
-
-    now: datetime
-    assignment: AssignmentOut
-    due: datetime
-    running: int
-    folios: list[FolioLine]
-    held_up: list[HeldUp]
-    asks_rehearsal: bool
-    instructs: bool
-    questions: list[str] | None
 
 
 class LengthenIn(Schema):
@@ -169,80 +108,6 @@ class ConsequenceOut(Schema):
     begun: int
 
 
-@router.get("/assignments/{int:assignment_id}/folios", response={200: FolioListOut, 404: Problem})
-def folio_list(request: HttpRequest, assignment_id: int) -> FolioListOut:
-    """Every student of the course, with the newest edition; for a marker what is handed in and theirs to read."""
-    (assignment, reach), now = reader_of(person(request), assignment_id), moment()
-    if reach.scopes is not None:
-        return _markers_list(assignment, reach, now)
-    prefetch_related_objects([assignment], "personal_terms")
-    roster = Enrolment.objects.filter(course=assignment.course_id, role=Role.STUDENT).select_related("person")
-    newest = Prefetch("editions", Edition.objects.order_by("-number"), to_attr="newest_first")
-    begun = assignment.folios.select_related("student").prefetch_related(newest).order_by("attempt")
-    folios = {folio.student_id: folio for folio in begun}
-    practised = rehearsed(assignment, [enrolment.person_id for enrolment in roster])
-    lines = [
-        _folio_line(
-            assignment, enrolment.person, enrolment, folios.pop(enrolment.person_id, None), now,
-            practised.get(enrolment.person_id),
-        )
-        for enrolment in roster.order_by("person__last_name", "person__first_name")
-    ]  # fmt: skip
-    # Taken off the roster after they had begun: out of the way, not out of sight.
-    lines += [_folio_line(assignment, folio.student, None, folio, now) for folio in folios.values()]
-    running = sum(line.folio_id is not None and line.phase in _RUNNING for line in lines)
-    return FolioListOut(
-        now=now, assignment=AssignmentOut.of(assignment), due=assignment.due, running=running, folios=lines,
-        held_up=_held_up(assignment, now), asks_rehearsal=assignment.asks_rehearsal, instructs=True, questions=None,
-    )  # fmt: skip
-
-
-def _markers_list(assignment: Assignment, reach: Reach, now: datetime) -> FolioListOut:
-    newest = Prefetch("editions", Edition.objects.order_by("-number"), to_attr="newest_first")
-    folios = list(
-        reach.folios(assignment)
-        .filter(editions__isnull=False)
-        .distinct()
-        .select_related("student")
-        .prefetch_related(newest)
-        .order_by("student__last_name", "student__first_name", "pk")
-    )
-    lines = [_folio_line(assignment, folio.student, None, folio, now) for folio in folios]
-    read = [reach.questions(folio) for folio in folios]
-    for line, questions in zip(lines, read, strict=True):
-        line.on_roster = True
-        if questions is not None:
-            labels = assignment.question_map.labels_of(questions)
-            line.open_labels = [label for label in line.open_labels if label in labels]
-    narrowed = frozenset[str]().union(*(one for one in read if one is not None)) if None not in read else None
-    return FolioListOut(
-        now=now, assignment=AssignmentOut.of(assignment), due=assignment.due, running=0, folios=lines, held_up=[],
-        asks_rehearsal=False, instructs=False,
-        questions=list(assignment.question_map.labels_of(narrowed)) if narrowed else None,
-    )  # fmt: skip
-
-
-def _folio_line(
-    assignment: Assignment, student: User, enrolment: Enrolment | None, folio: Folio | None, now: datetime,
-    practised: Edition | None = None,
-) -> FolioLine:  # fmt: skip
-    edition: Edition | None = next(iter(folio.newest_first), None) if folio else None  # type: ignore[attr-defined]
-    window = window_of(assignment, student.pk, folio, enrolment)
-    return FolioLine(
-        student=student.name, number=student.number, email=student.email, folio_id=folio.pk if folio else None,
-        begun_at=folio.begun_at if folio else None, edition=edition.number if edition else None,
-        handed_in_at=edition.handed_in_at if edition else None,
-        verdict=edition.verdict if edition else None,  # type: ignore[arg-type]
-        late_seconds=edition.late_seconds if edition else 0, automatic=edition.automatic if edition else False,
-        phase=clock.phase(window, now), closes=window.closes if folio else None,
-        pages=edition.page_count if edition else 0, open_labels=edition.open_labels if edition else [],
-        on_roster=enrolment is not None,
-        rehearsed=RehearsedOut(folio_id=practised.folio_id, edition=practised.number, at=practised.handed_in_at)
-        if practised
-        else None,
-    )  # fmt: skip
-
-
 @router.post(
     "/assignments/{int:assignment_id}/lengthen",
     response={200: LengthenedOut, 404: Problem, 409: Problem, 422: Problem},
@@ -269,15 +134,6 @@ def post_word(request: HttpRequest, assignment_id: int, body: WordIn) -> WordOut
     _require_its_own(assignment, body.folio_ids)
     heard = tell(assignment, body.text, only=body.folio_ids, by_name=user.name, now=moment())
     return WordOut(folios=heard)
-
-
-def _held_up(assignment: Assignment, now: datetime) -> list[HeldUp]:
-    students = {line.person.email: line.person for line in _students(assignment)}
-    tries = guessing.held_up(list(students), now)
-    return [
-        HeldUp(person_id=students[email].pk, student=students[email].name, tries=count)
-        for email, count in tries.items()
-    ]
 
 
 @router.post("/assignments/{int:assignment_id}/people/{int:person_id}/let-in", response={204: None, 404: Problem})

@@ -11,7 +11,7 @@ from .models import Edition, EditionPage
 def pages_read(edition: Edition, only: frozenset[str] | None) -> list[EditionPage]:
     """The pages of who reads these questions: those that answer one of them, and those that answer nothing, which may
     belong to any. None is every page."""
-    pages = list(edition.pages.all())
+    pages = list(edition.pages.select_related("page"))
     if only is None:
         return pages
     arrangement = read_arrangement(edition.arrangement)

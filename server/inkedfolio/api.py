@@ -17,6 +17,7 @@ from api import (
     courses,
     departments,
     files_beside,
+    folio_list,
     joining,
     markers,
     my_folios,
@@ -39,8 +40,8 @@ from plumbing import errors
 
 _SCREENS = (
     sign_in, college, account, contacts, my_folios, brief, question_paper, files_beside, board, proposals, uploads,
-    receipt, receipt_checks, receipt_keys, reading, staff, markers, courses, departments, roster, joining, setting_up,
-    sitting, notices, calendar_feed, camera, camera_links, news,
+    receipt, receipt_checks, receipt_keys, reading, folio_list, staff, markers, courses, departments, roster, joining,
+    setting_up, sitting, notices, calendar_feed, camera, camera_links, news,
 )  # fmt: skip
 
 

@@ -11,16 +11,18 @@ import re
 import threading
 import unicodedata
 from collections import Counter
-from collections.abc import AsyncIterator
+from collections.abc import AsyncIterator, Iterator
 from concurrent.futures import ThreadPoolExecutor
 from pathlib import PurePosixPath
+from typing import cast
 from urllib.parse import quote
 
 from django.conf import settings
 from django.core.files.storage import FileSystemStorage, default_storage
-from django.http import FileResponse, HttpResponse
+from django.http import FileResponse, HttpResponse, StreamingHttpResponse
 from django.utils.http import content_disposition_header
 from django.utils.text import get_valid_filename
+from zipstream import ZipStream
 
 from .errors import Refused
 
@@ -33,19 +35,23 @@ _under_way: Counter[int] = Counter()
 _lock = threading.Lock()
 
 
-class StoredFile(FileResponse):
-    """Read piece by piece as the other side takes it; Django would read all of it into memory first."""
+class _Counted:
+    """A download that counts among those a person has under way, until it is closed."""
 
     person: int | None = None
 
     def close(self) -> None:
-        super().close()
+        super().close()  # type: ignore[misc]
         if self.person is not None:
             with _lock:
                 _under_way[self.person] -= 1
                 if _under_way[self.person] <= 0:
                     del _under_way[self.person]
             self.person = None
+
+
+class StoredFile(_Counted, FileResponse):
+    """Read piece by piece as the other side takes it; Django would read all of it into memory first."""
 
     async def __aiter__(self) -> AsyncIterator[bytes]:
         loop = asyncio.get_running_loop()
@@ -54,14 +60,21 @@ class StoredFile(FileResponse):
             yield chunk
 
 
+class Archive(_Counted, StreamingHttpResponse):
+    """A ZIP file that is written as the other side takes it."""
+
+    async def __aiter__(self) -> AsyncIterator[bytes]:
+        loop = asyncio.get_running_loop()
+        pieces = iter(cast(Iterator[bytes], self.streaming_content))
+        while (piece := await loop.run_in_executor(_READERS, next, pieces, None)) is not None:
+            yield piece
+
+
 def attachment(person: int, stored_as: str, file_name: str, content_type: str) -> FileResponse:
     """A file for a person, by id. Raises Refused: 404 where the storage does not have it, 429 for too many at once."""
     if not default_storage.exists(stored_as):
         raise Refused(404, "no_file", "This file is not on the server's disk. Tell your instructor.")
-    with _lock:
-        if _under_way[person] >= _MOST_A_PERSON:
-            raise Refused(429, "too_many_downloads", "Several downloads of yours are under way. Wait for one of them.")
-        _under_way[person] += 1
+    _count(person)
     by_proxy = bool(settings.FOLIO_ACCEL) and isinstance(default_storage, FileSystemStorage)
     body = () if by_proxy else default_storage.open(stored_as)
     response = StoredFile(body, as_attachment=True, filename=file_name, content_type=content_type)
@@ -72,6 +85,27 @@ def attachment(person: int, stored_as: str, file_name: str, content_type: str) -
     response["X-Content-Type-Options"] = "nosniff"
     response["Cache-Control"] = "private, no-store"
     return response
+
+
+def archive_download(person: int, archive: ZipStream, file_name: str) -> Archive:
+    """``archive`` for a person, by id. With its length where that is known, so that the browser shows how far it is.
+    Raises Refused (429)."""
+    _count(person)
+    response = Archive(archive, content_type="application/zip")
+    response.person = person
+    response["Content-Disposition"] = str(content_disposition_header(True, file_name))
+    if archive.sized:
+        response["Content-Length"] = str(len(archive))
+    response["X-Content-Type-Options"] = "nosniff"
+    response["Cache-Control"] = "private, no-store"
+    return response
+
+
+def _count(person: int) -> None:
+    with _lock:
+        if _under_way[person] >= _MOST_A_PERSON:
+            raise Refused(429, "too_many_downloads", "Several downloads of yours are under way. Wait for one of them.")
+        _under_way[person] += 1
 
 
 def safe_file_name(*parts: str) -> str:

@@ -43,6 +43,8 @@ WHO = {
     "POST /api/account/passkeys/{passkey}/remove": SIGNED_IN,
     "POST /api/password-links": ANYBODY,
     "POST /api/password-links/use": ANYBODY,
+    "GET /api/assignments/{assignment_id}/folios.csv": STAFF,
+    "GET /api/assignments/{assignment_id}/folios.zip": STAFF,
     "POST /api/receipt-checks": ANYBODY,
     "GET /api/notices": SIGNED_IN,
     "GET /api/notices/unread": SIGNED_IN,
@@ -232,7 +234,13 @@ class Matrix(DeskTestCase):
         how = self.how[route]
         body = how.get("requestBody", {}).get("content", {}).get("application/json", {}).get("schema")
         data = json.dumps(self.least(body)) if body else ""
-        query = "?name=a.png" if path.endswith(("/originals", "/paper", "/files")) else ""
+        query = (
+            "?name=a.png"
+            if path.endswith(("/originals", "/paper", "/files"))
+            else "?what=bound"
+            if path.endswith(".zip")
+            else ""
+        )
         answer = self.clients[name].generic(
             method, path.format(**values) + query, data, content_type="application/json"
         )

@@ -1,42 +1,90 @@
 import { useEffect, useRef, useState } from "react";
+import { useLocation, useNavigate } from "react-router";
 import type { Schemas } from "../shared/api/client";
-import { count, list } from "../shared/words";
+import { lazily } from "../shared/ui/later";
+import { count } from "../shared/words";
 import "./Reader.css";
+import { ReaderSheet } from "./ReaderSheet";
 
+const ReaderKeys = lazily(async () => (await import("./ReaderKeys")).ReaderKeys);
 type Folio = Schemas["ReadingOut"];
 type Question = Schemas["ReadingQuestion"];
+const WIDTHS = ["min(100%, 560px)", "min(100%, 860px)", "100%", "150%", "220%"] as const; // of the column
 
-/** A folio to leaf through by question: choosing one brings the page that answers it, at its spot. */
-export function Reader({ folio }: { folio: Folio }) {
-  const [at, setAt] = useState(() => Math.max(0, folio.questions.findIndex((one) => one.spots.length > 0)));
+interface ReaderProps {
+  folio: Folio;
+  /** The student before and after, at the same question; with them Shift and an arrow go there. */
+  onStudent?: (by: 1 | -1) => void;
+}
+
+/**
+ * A folio to leaf through by question: choosing one brings the page that answers it, at its spot. The address says which
+ * question it is (`#2b`), so that it can be sent, and another folio opened at the same one.
+ */
+export function Reader({ folio, onStudent }: ReaderProps) {
+  const at = questionAt(folio, decodeURIComponent(useLocation().hash.slice(1)));
+  const navigate = useNavigate();
+  const [place, setPlace] = useState(0);
   const [visit, setVisit] = useState(0);
+  const [width, setWidth] = useState(1);
+  const [asCame, setAsCame] = useState(false);
+  const [helping, setHelping] = useState(false);
   const sheets = useRef(new Map<number, HTMLElement>());
   const scroller = useRef<HTMLDivElement>(null);
   const question = folio.questions[at];
+  const spots = question?.spots ?? [];
 
   const go = (to: number) => {
-    if (to < 0 || to >= folio.questions.length) return;
-    setAt(to);
+    const label = folio.questions[to]?.label;
+    if (label === undefined) return;
+    setPlace(0);
+    setVisit((times) => times + 1);
+    void navigate({ hash: `#${encodeURIComponent(label)}` }, { replace: true });
+  };
+  const goToPlace = (to: number) => {
+    setPlace(to);
     setVisit((times) => times + 1);
   };
   useEffect(() => {
-    const spot = question?.spots[0];
+    const spot = question?.spots[place] ?? question?.spots[0];
     const sheet = spot && sheets.current.get(spot.page);
     if (!spot || !sheet || !scroller.current) return;
     const above = Math.max(0, (spot.top ?? 0) * sheet.offsetHeight - 24);
     scroller.current.scrollTo({ top: sheet.offsetTop + above - scroller.current.offsetTop });
-  }, [question, visit]);
+  }, [question, place, visit, width]);
+
+  const scrollBy = (screens: number) => scroller.current?.scrollBy({ top: screens * scroller.current.clientHeight * 0.85 });
+  const larger = (by: 1 | -1) => setWidth((now) => Math.min(WIDTHS.length - 1, Math.max(0, now + by)));
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
-      const inField = event.target instanceof HTMLElement && event.target.matches("input, textarea, [role=dialog] *");
-      if (inField || event.altKey || event.ctrlKey || event.metaKey) return;
-      const by = { ArrowLeft: -1, ArrowRight: 1 }[event.key];
-      if (by === undefined) return;
+      const target = event.target instanceof HTMLElement ? event.target : null;
+      if (target?.matches("input, textarea, [role=dialog] *") || event.altKey || event.ctrlKey || event.metaKey) return;
+      if (event.key === " " && target?.matches("button, a, summary")) return;
+      const student = event.shiftKey && onStudent;
+      const keys: Record<string, () => void> = {
+        ArrowLeft: () => (student ? student(-1) : go(at - 1)),
+        ArrowRight: () => (student ? student(1) : go(at + 1)),
+        ".": () => spots.length > 1 && goToPlace((place + 1) % spots.length),
+        PageDown: () => scrollBy(1),
+        PageUp: () => scrollBy(-1),
+        " ": () => scrollBy(event.shiftKey ? -1 : 1),
+        "+": () => larger(1),
+        "-": () => larger(-1),
+        "=": () => setAsCame(true),
+        "?": () => setHelping(true),
+      };
+      const act = keys[event.key];
+      if (!act) return;
       event.preventDefault();
-      go(at + by);
+      act();
     };
+    const onKeyUp = (event: KeyboardEvent) => event.key === "=" && setAsCame(false);
     window.addEventListener("keydown", onKey);
-    return () => window.removeEventListener("keydown", onKey);
+    window.addEventListener("keyup", onKeyUp);
+    return () => {
+      window.removeEventListener("keydown", onKey);
+      window.removeEventListener("keyup", onKeyUp);
+    };
   });
   return (
     <div className="reader">
@@ -57,77 +105,70 @@ export function Reader({ folio }: { folio: Folio }) {
           <button type="button" className="plain" disabled={at === 0} onClick={() => go(at - 1)} title="←">
             Question before
           </button>
-          <p aria-live="polite">
-            {question && (
-              <>
-                <strong>{question.label}</strong> {question.title} · {where(question)}
-              </>
-            )}
-          </p>
-          <button
-            type="button"
-            className="plain"
-            disabled={at === folio.questions.length - 1}
-            onClick={() => go(at + 1)}
-            title="→"
-          >
+          <div className="reader-at">
+            <p aria-live="polite">
+              {question && (
+                <>
+                  <strong>{question.label}</strong> {question.title} · {where(question)}
+                </>
+              )}
+            </p>
+            {spots.length > 1 && <Places spots={spots} place={place} onPlace={goToPlace} />}
+          </div>
+          <button type="button" className="plain" disabled={at === folio.questions.length - 1} onClick={() => go(at + 1)} title="→">
             Question after
           </button>
+          <span className="reader-tools">
+            <button type="button" className="plain" disabled={width === 0} onClick={() => larger(-1)} title="-">
+              Smaller
+            </button>
+            <button type="button" className="plain" disabled={width === WIDTHS.length - 1} onClick={() => larger(1)} title="+">
+              Larger
+            </button>
+            <button type="button" className="plain" onClick={() => setHelping(true)} title="?">
+              Keys
+            </button>
+          </span>
         </div>
         {/* eslint-disable-next-line jsx-a11y/no-noninteractive-tabindex -- a scrolling region must be reachable by key */}
         <div className="reader-pages" ref={scroller} tabIndex={0} role="region" aria-label="Pages">
-          {folio.pages.map((page) => (
-            <Sheet
-              key={page.number}
-              page={page}
-              question={question}
-              keep={(element) => {
-                if (element) sheets.current.set(page.number, element);
-                else sheets.current.delete(page.number);
-              }}
-            />
-          ))}
+          <div className="reader-column" style={{ width: WIDTHS[width] }}>
+            {folio.pages.map((page) => (
+              <ReaderSheet
+                key={page.number}
+                page={page}
+                question={question}
+                asCame={asCame}
+                keep={(element) => {
+                  if (element) sheets.current.set(page.number, element);
+                  else sheets.current.delete(page.number);
+                }}
+              />
+            ))}
+          </div>
         </div>
       </div>
+      {helping && <ReaderKeys students={Boolean(onStudent)} onClose={() => setHelping(false)} />}
     </div>
   );
 }
 
-interface SheetProps {
-  page: Schemas["ReadingPage"];
-  question: Question | undefined;
-  keep: (element: HTMLElement | null) => void;
+/** Where in the map the label is; for none, or one this folio does not have, the first question with a page. */
+function questionAt(folio: Folio, label: string): number {
+  const named = folio.questions.findIndex((one) => one.label === label);
+  return named >= 0 ? named : Math.max(0, folio.questions.findIndex((one) => one.spots.length > 0));
 }
 
-function Sheet({ page, question, keep }: SheetProps) {
-  const spot = question?.spots.find((one) => one.page === page.number);
+/** An answer on several pages: the way to each of its places. */
+function Places({ spots, place, onPlace }: { spots: Question["spots"]; place: number; onPlace: (to: number) => void }) {
   return (
-    <figure ref={keep} className={spot ? "reader-sheet reader-answer" : "reader-sheet"}>
-      <figcaption>
-        Page {page.number}
-        <span className="soft"> {page.labels.join(" ") || (page.loose ? "loose page" : "nothing placed")}</span>
-        {page.other_number && <strong className="reader-other"> carries number {page.other_number}, which is another student’s</strong>}
-        {page.note && <span className="reader-note">“{page.note}”</span>}
-      </figcaption>
-      <div>
-        {page.image ? (
-          <img
-            src={page.image}
-            width={page.width}
-            height={page.height}
-            alt={`Page ${page.number}${page.labels.length > 0 ? `, answers ${list(page.labels)}` : ""}`}
-            loading={page.number <= 2 || spot ? "eager" : "lazy"}
-          />
-        ) : (
-          <p className="reader-waiting soft">Safe on the server. Being straightened …</p>
-        )}
-        {spot && question && (
-          <span className="reader-flag" style={{ top: `${(spot.top ?? 0) * 100}%` }}>
-            {question.label}
-          </span>
-        )}
-      </div>
-    </figure>
+    <span className="reader-places">
+      {spots.map((spot, number) => (
+        <button key={spot.page} type="button" className="plain" aria-current={number === place} onClick={() => onPlace(number)}>
+          page {spot.page}
+        </button>
+      ))}
+    </span>
   );
 }
 

@@ -1,6 +1,8 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
-import { Link, useParams } from "react-router";
+import { Link, useLocation, useNavigate, useParams } from "react-router";
+import type { Schemas } from "../../shared/api/client";
+import { usePlaceInTab } from "../../shared/tabTitle";
 import { Masthead } from "../../shared/ui/Masthead";
 import { dayAndTime } from "../../shared/time";
 import { Trouble } from "../../shared/ui/Trouble";
@@ -9,22 +11,24 @@ import { editionQuery } from "../../folio/editionQuery";
 import { Reader } from "../../folio/Reader";
 import "./Reading.css";
 
-/** One handed-in folio, question by question, with the next one already on its way. */
+type Line = Schemas["FolioLine"];
+
+/** One handed-in folio, question by question, with those beside it already on their way, at the same question. */
 export default function Reading() {
   const params = useParams();
   const [assignmentId, folioId, number] = [Number(params.assignmentId), Number(params.folioId), Number(params.number)];
-  const queries = useQueryClient();
+  const { hash } = useLocation();
+  const navigate = useNavigate();
   const reading = useQuery(editionQuery(folioId, number));
   const handedIn = useFolioList(assignmentId).data?.folios.filter((one) => one.edition !== null) ?? [];
   const at = handedIn.findIndex((one) => one.folio_id === folioId);
   const [before, after] = [handedIn[at - 1], at < 0 ? undefined : handedIn[at + 1]];
-  const [nextFolio, nextNumber] = [after?.folio_id ?? null, after?.edition ?? null];
-  useEffect(() => {
-    if (nextFolio === null || nextNumber === null) return;
-    void queries.fetchQuery(editionQuery(nextFolio, nextNumber)).then((folio) => {
-      for (const page of folio.pages.slice(0, 2)) new Image().src = page.image;
-    });
-  }, [nextFolio, nextNumber, queries]);
+  useFetchedAhead(after, hash);
+  useFetchedAhead(before, hash);
+  const label = decodeURIComponent(hash.slice(1));
+  const address = (one: Line) => `/reading/${assignmentId}/${one.folio_id}/${one.edition}${hash}`;
+  const student = reading.data?.student ?? "";
+  usePlaceInTab([label, student, reading.data?.assignment.title].filter(Boolean).join(" · "));
   const data = reading.data;
   return (
     <div className="reading">
@@ -44,18 +48,39 @@ export default function Reading() {
               </a>
             )}
             <nav aria-label="Folios">
-              {before && <Link to={`/reading/${assignmentId}/${before.folio_id}/${before.edition}`}>← {before.student}</Link>}
+              {before && <Link to={address(before)}>← {before.student}</Link>}
               <Link to={`/reading/${assignmentId}`}>All folios</Link>
-              {after && <Link to={`/reading/${assignmentId}/${after.folio_id}/${after.edition}`}>{after.student} →</Link>}
+              {after && <Link to={address(after)}>{after.student} →</Link>}
             </nav>
           </div>
           {data.honour && <p className="reading-comment">Confirmed by handing in: “{data.honour}”</p>}
           {data.comment && <p className="reading-comment">“{data.comment}”</p>}
           <main>
-            <Reader key={`${folioId}-${number}`} folio={data} />
+            <Reader
+              key={`${folioId}-${number}`}
+              folio={data}
+              onStudent={(by) => {
+                const next = by > 0 ? after : before;
+                if (next) void navigate(address(next));
+              }}
+            />
           </main>
         </>
       )}
     </div>
   );
+}
+
+/** The folio beside this one, with the pictures that will be looked at first. */
+function useFetchedAhead(beside: Line | undefined, hash: string) {
+  const queries = useQueryClient();
+  const [folioId, edition] = [beside?.folio_id ?? null, beside?.edition ?? null];
+  useEffect(() => {
+    if (folioId === null || edition === null) return;
+    void queries.fetchQuery(editionQuery(folioId, edition)).then((folio) => {
+      const label = decodeURIComponent(hash.slice(1));
+      const wanted = folio.questions.find((one) => one.label === label)?.spots.map((spot) => spot.page) ?? [1, 2];
+      for (const page of folio.pages) if (page.image && wanted.includes(page.number)) new Image().src = page.image;
+    });
+  }, [folioId, edition, hash, queries]);
 }

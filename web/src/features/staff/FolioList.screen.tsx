@@ -1,5 +1,5 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { Link, useParams } from "react-router";
+import { Link, useParams, useSearchParams } from "react-router";
 import { answer, api, type Schemas } from "../../shared/api/client";
 import { queryKeys } from "../../shared/queryKeys";
 import { useFolioList } from "../../folio/useFolioList";
@@ -10,6 +10,9 @@ import { Table } from "../../shared/ui/Table";
 import { Trouble } from "../../shared/ui/Trouble";
 import { count } from "../../shared/words";
 import { GiveTime } from "./GiveTime";
+import { Narrowing } from "./Narrowing";
+import { found, KINDS, readShown, writeShown } from "./shown";
+import { TakeAway } from "./TakeAway";
 import "./FolioList.css";
 
 type Line = Schemas["FolioLine"];
@@ -19,6 +22,8 @@ const PAGE_ROWS = 50;
 export default function FolioList() {
   const assignmentId = Number(useParams().assignmentId);
   const folios = useFolioList(assignmentId);
+  const [search, setSearch] = useSearchParams();
+  const shown = readShown(search);
   const data = folios.data;
   return (
     <div className="screen">
@@ -44,10 +49,12 @@ export default function FolioList() {
             </p>
             <HeldUp assignmentId={assignmentId} people={data.held_up} />
             {data.instructs && data.assignment.writing_minutes !== null && <GiveTime assignmentId={assignmentId} running={data.running} />}
+            {data.instructs && <TakeAway assignmentId={assignmentId} handedIn={data.folios.filter((one) => one.edition !== null).length} />}
+            <Narrowing lines={data.folios} shown={shown} instructs={data.instructs} onChange={(next) => setSearch(writeShown(next), { replace: true })} />
             <Lines
               asksRehearsal={data.asks_rehearsal}
               instructs={data.instructs}
-              lines={data.folios}
+              lines={found(data.folios, shown).filter(KINDS[shown.kind].holds)}
               assignmentId={assignmentId}
               zone={data.assignment.time_zone}
               timed={data.assignment.writing_minutes !== null}
@@ -105,6 +112,7 @@ function Lines({ lines, assignmentId, zone, timed, asksRehearsal, instructs }: L
       rowKey="email"
       pagination={lines.length > PAGE_ROWS ? { pageSize: PAGE_ROWS, showSizeChanger: false, placement: ["bottomStart"] } : false}
       dataSource={lines}
+      locale={{ emptyText: "Nobody here fits. Choose All, or clear the search." }}
       columns={[
         {
           title: "Student",
@@ -116,6 +124,7 @@ function Lines({ lines, assignmentId, zone, timed, asksRehearsal, instructs }: L
               one.student
             ),
         },
+        ...(lines.some((one) => one.section) ? [{ title: "Section", dataIndex: "section", sorter: (a: Line, b: Line) => a.section.localeCompare(b.section) }] : []),
         { title: "Number", dataIndex: "number", sorter: (a, b) => a.number.localeCompare(b.number) },
         {
           title: "Handed in",
@@ -124,6 +133,7 @@ function Lines({ lines, assignmentId, zone, timed, asksRehearsal, instructs }: L
         },
         { title: "Edition", dataIndex: "edition", align: "right" },
         { title: "Pages", align: "right", render: (_, one) => one.edition !== null && one.pages },
+        { title: "Advice", align: "right", sorter: (a, b) => a.advice - b.advice, render: (_, one) => one.advice > 0 && one.advice },
         { title: "No page yet", render: (_, one) => <OpenQuestions line={one} /> },
         ...(asksRehearsal
           ? [{ title: "Rehearsed", sorter: (a: Line, b: Line) => (a.rehearsed?.at ?? "~").localeCompare(b.rehearsed?.at ?? "~"), render: (_: unknown, one: Line) => <Rehearsed line={one} zone={zone} /> }]

@@ -332,7 +332,48 @@ export interface paths {
          * Folio List
          * @description Every student of the course, with the newest edition; for a marker what is handed in and theirs to read.
          */
-        get: operations["api_staff_folio_list"];
+        get: operations["api_folio_list_folio_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/assignments/{assignment_id}/folios.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Folio Table
+         * @description All of the list as CSV (RFC 4180), its times in the course's time zone. It begins with a byte order mark: without
+         *     it common spreadsheet programs take UTF-8 for something else.
+         */
+        get: operations["api_folio_list_folio_table"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/assignments/{assignment_id}/folios.zip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Folio Archive
+         * @description What was handed in, newest editions only: the bound documents, one PDF a question, or the files as they came.
+         */
+        get: operations["api_folio_list_folio_archive"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2891,9 +2932,12 @@ export interface components {
         };
         /**
          * FolioLine
-         * @description A line of the instructor's list: a student, with or without a folio.
+         * @description A line of the instructor's list: a student, with or without a folio. ``advice``: pages of the newest edition with
+         *     advice.
          */
         FolioLine: {
+            /** Advice */
+            advice: number;
             /** Automatic */
             automatic: boolean;
             /** Begun At */
@@ -2920,6 +2964,8 @@ export interface components {
             pages: number;
             phase: components["schemas"]["Phase"];
             rehearsed: components["schemas"]["RehearsedOut"] | null;
+            /** Section */
+            section: string;
             /** Student */
             student: string;
             verdict: components["schemas"]["Verdict"] | null;
@@ -4115,10 +4161,17 @@ export interface components {
             note: string;
             /** Number */
             number: number;
+            /** Original Id */
+            original_id?: number | null;
             /** Other Number */
             other_number: string;
             /** Preview */
             preview: string;
+            /**
+             * Source
+             * @default
+             */
+            source: string;
             /** Width */
             width: number;
         };
@@ -5778,7 +5831,7 @@ export interface operations {
             };
         };
     };
-    api_staff_folio_list: {
+    api_folio_list_folio_list: {
         parameters: {
             query?: never;
             header?: never;
@@ -5800,6 +5853,75 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_folio_list_folio_table: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                assignment_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_folio_list_folio_archive: {
+        parameters: {
+            query: {
+                what: "bound" | "questions" | "originals";
+            };
+            header?: never;
+            path: {
+                assignment_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
