@@ -22,7 +22,7 @@ interface ReaderProps {
  * question it is (`#2b`), so that it can be sent, and another folio opened at the same one.
  */
 export function Reader({ folio, onStudent }: ReaderProps) {
-  const at = questionAt(folio, decodeURIComponent(useLocation().hash.slice(1)));
+  const at = questionAt(folio, labelIn(useLocation().hash));
   const navigate = useNavigate();
   const [place, setPlace] = useState(0);
   const [visit, setVisit] = useState(0);
@@ -34,6 +34,8 @@ export function Reader({ folio, onStudent }: ReaderProps) {
   const question = folio.questions[at];
   const spots = question?.spots ?? [];
 
+  /** From where the address is now: keys come faster than frames. */
+  const walk = (by: 1 | -1) => go(questionAt(folio, labelIn(window.location.hash)) + by);
   const go = (to: number) => {
     const label = folio.questions[to]?.label;
     if (label === undefined) return;
@@ -62,8 +64,8 @@ export function Reader({ folio, onStudent }: ReaderProps) {
       if (event.key === " " && target?.matches("button, a, summary")) return;
       const student = event.shiftKey && onStudent;
       const keys: Record<string, () => void> = {
-        ArrowLeft: () => (student ? student(-1) : go(at - 1)),
-        ArrowRight: () => (student ? student(1) : go(at + 1)),
+        ArrowLeft: () => (student ? student(-1) : walk(-1)),
+        ArrowRight: () => (student ? student(1) : walk(1)),
         ".": () => spots.length > 1 && goToPlace((place + 1) % spots.length),
         PageDown: () => scrollBy(1),
         PageUp: () => scrollBy(-1),
@@ -102,7 +104,7 @@ export function Reader({ folio, onStudent }: ReaderProps) {
       </nav>
       <div className="reader-view">
         <div className="reader-bar">
-          <button type="button" className="plain" disabled={at === 0} onClick={() => go(at - 1)} title="←">
+          <button type="button" className="plain" disabled={at === 0} onClick={() => walk(-1)} title="←">
             Question before
           </button>
           <div className="reader-at">
@@ -115,7 +117,7 @@ export function Reader({ folio, onStudent }: ReaderProps) {
             </p>
             {spots.length > 1 && <Places spots={spots} place={place} onPlace={goToPlace} />}
           </div>
-          <button type="button" className="plain" disabled={at === folio.questions.length - 1} onClick={() => go(at + 1)} title="→">
+          <button type="button" className="plain" disabled={at === folio.questions.length - 1} onClick={() => walk(1)} title="→">
             Question after
           </button>
           <span className="reader-tools">
@@ -151,6 +153,14 @@ export function Reader({ folio, onStudent }: ReaderProps) {
       {helping && <ReaderKeys students={Boolean(onStudent)} onClose={() => setHelping(false)} />}
     </div>
   );
+}
+
+export function labelIn(hash: string): string {
+  try {
+    return decodeURIComponent(hash.slice(1));
+  } catch {
+    return ""; // not one of our addresses
+  }
 }
 
 /** Where in the map the label is; for none, or one this folio does not have, the first question with a page. */

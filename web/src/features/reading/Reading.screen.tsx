@@ -8,7 +8,7 @@ import { dayAndTime } from "../../shared/time";
 import { Trouble } from "../../shared/ui/Trouble";
 import { useFolioList } from "../../folio/useFolioList";
 import { editionQuery } from "../../folio/editionQuery";
-import { Reader } from "../../folio/Reader";
+import { labelIn, Reader } from "../../folio/Reader";
 import "./Reading.css";
 
 type Line = Schemas["FolioLine"];
@@ -25,7 +25,7 @@ export default function Reading() {
   const [before, after] = [handedIn[at - 1], at < 0 ? undefined : handedIn[at + 1]];
   useFetchedAhead(after, hash);
   useFetchedAhead(before, hash);
-  const label = decodeURIComponent(hash.slice(1));
+  const label = labelIn(hash);
   const address = (one: Line) => `/reading/${assignmentId}/${one.folio_id}/${one.edition}${hash}`;
   const student = reading.data?.student ?? "";
   usePlaceInTab([label, student, reading.data?.assignment.title].filter(Boolean).join(" · "));
@@ -78,7 +78,7 @@ function useFetchedAhead(beside: Line | undefined, hash: string) {
   useEffect(() => {
     if (folioId === null || edition === null) return;
     void queries.fetchQuery(editionQuery(folioId, edition)).then((folio) => {
-      const label = decodeURIComponent(hash.slice(1));
+      const label = labelIn(hash);
       const wanted = folio.questions.find((one) => one.label === label)?.spots.map((spot) => spot.page) ?? [1, 2];
       for (const page of folio.pages) if (page.image && wanted.includes(page.number)) new Image().src = page.image;
     });
