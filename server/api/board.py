@@ -14,6 +14,7 @@ from editions.handing_in import hand_in
 from editions.models import Edition
 from editions.pacing import pace_of
 from editions.reading import shows_image
+from editions.taking_back import take_back
 from folio_core.pace import Basis
 from folio_core.page import Advice, Tone
 from folio_core.placing import SIDES_MOST, read_arrangement, write_arrangement
@@ -181,6 +182,12 @@ class PledgeIn(Schema):
     sides: int | None = Field(None, ge=0, le=SIDES_MOST)
 
 
+class TakeBackIn(Schema):
+    """``edition``: the newest that is known of."""
+
+    edition: int
+
+
 class HeardIn(Schema):
     words: int = Field(ge=0, le=1000)
 
@@ -280,6 +287,13 @@ def _document(folio: Folio) -> ArrangementDoc:
 def post_hand_in(request: HttpRequest, folio_id: int, body: HandInIn) -> Edition:
     folio = own_folio(person(request), folio_id)
     return hand_in(folio, seen_edition=body.seen_edition, confirmed=body.confirmed, now=moment())
+
+
+@router.post("/folios/{int:folio_id}/take-back", response={204: None, 403: Problem, 404: Problem, 409: Problem})
+def post_take_back(request: HttpRequest, folio_id: int, body: TakeBackIn) -> tuple[int, None]:
+    """Nothing is handed in any more, until it is handed in again; at the close by itself."""
+    take_back(own_folio(person(request), folio_id), number=body.edition, now=moment())
+    return 204, None
 
 
 @router.put("/folios/{int:folio_id}/heard", response={204: None, 404: Problem})

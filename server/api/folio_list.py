@@ -112,7 +112,7 @@ def _instructors_lines(assignment: Assignment, now: datetime) -> list[FolioLine]
     roster = Enrolment.objects.filter(course=assignment.course_id, role=Role.STUDENT).select_related(
         "person", "section"
     )
-    newest = Prefetch("editions", Edition.objects.order_by("-number"), to_attr="newest_first")
+    newest = Prefetch("editions", Edition.objects.filter(taken_back_at=None), to_attr="newest_first")
     begun = assignment.folios.select_related("student", "section").prefetch_related(newest).order_by("attempt")
     folios = {folio.student_id: folio for folio in begun}
     practised = rehearsed(assignment, [enrolment.person_id for enrolment in roster])
@@ -145,10 +145,10 @@ def _with_advice(lines: list[FolioLine]) -> list[FolioLine]:
 
 
 def _markers_list(assignment: Assignment, reach: Reach, now: datetime) -> FolioListOut:
-    newest = Prefetch("editions", Edition.objects.order_by("-number"), to_attr="newest_first")
+    newest = Prefetch("editions", Edition.objects.filter(taken_back_at=None), to_attr="newest_first")
     folios = list(
         reach.folios(assignment)
-        .filter(editions__isnull=False)
+        .filter(editions__taken_back_at=None, editions__isnull=False)
         .distinct()
         .select_related("student", "section")
         .prefetch_related(newest)

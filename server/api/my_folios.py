@@ -139,7 +139,7 @@ def _line(assignment: Assignment, student_id: int, line: Enrolment | None, now: 
     writing, handover = clock.lengths(terms.rules, terms.extra)
     if window.begun and window.writing_ends and window.handover_ends:
         writing, handover = window.writing_ends - window.begun, window.handover_ends - window.writing_ends
-    editions = list(folio.editions.all()) if folio else []
+    editions = [one for one in folio.editions.all() if one.taken_back_at is None] if folio else []
     given_out = folio is not None or (now >= assignment.opens and not assignment.rules.timed)
     removed = set(folio.arrangement.get("removed", [])) if folio else set()
     return FolioLineOut(

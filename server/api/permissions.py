@@ -123,6 +123,8 @@ def edition_to_read(user: User, folio_id: int, number: int) -> tuple[Edition, fr
     edition = folio.editions.filter(number=number).first()
     if edition is None:
         raise not_yours()
+    if edition.taken_back_at is not None and folio.student_id != user.pk:
+        raise Refused(404, "taken_back", "The student took this edition back. The record of the sitting says when.")
     edition.folio = folio
     return edition, questions
 

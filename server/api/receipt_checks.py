@@ -48,6 +48,9 @@ class BoundFileOut(Schema):
     receipt: str
 
 
+Kept = Literal["newest", "later_edition", "taken_back", "bound_anew", "unknown"]
+
+
 class ReceiptCheckOut(Schema):
     """``signed``: by a key of this installation, by another's, or the signature does not hold, as ``message`` says.
     ``kept``: what this installation knows of the edition; it may have been bound anew, or a later one handed in."""
@@ -56,7 +59,7 @@ class ReceiptCheckOut(Schema):
     message: str
     facts: ReceiptFactsOut | None
     file: BoundFileOut | None
-    kept: Literal["newest", "later_edition", "bound_anew", "unknown"]
+    kept: Kept
     newest: int | None
 
 
@@ -101,7 +104,7 @@ def _file(receipt: Receipt) -> BoundFileOut:
     )  # fmt: skip
 
 
-def _known(receipt: Receipt) -> tuple[Literal["newest", "later_edition", "bound_anew", "unknown"], int | None]:
+def _known(receipt: Receipt) -> tuple[Kept, int | None]:
     """Of the same document several receipts may be kept, each of its own binding."""
     same = EditionBinding.objects.filter(bound_sha256=receipt.statement["bound_sha256"]).select_related("edition")
     binding = next((one for one in same if one.receipt["signature"] == receipt.signature), None)
@@ -110,4 +113,6 @@ def _known(receipt: Receipt) -> tuple[Literal["newest", "later_edition", "bound_
     newest = binding.edition.folio.editions.values_list("number", flat=True)[0]
     if newest != binding.edition.number:
         return "later_edition", newest
+    if binding.edition.taken_back_at is not None:
+        return "taken_back", newest
     return ("newest" if binding.edition.bindings.last() == binding else "bound_anew"), newest

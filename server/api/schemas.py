@@ -126,6 +126,7 @@ _TOLD_ON_THE_BOARD = (
     "amended",
     "map_changed",
     "retaken",
+    "taken_back",
     "told",
 )
 
@@ -145,6 +146,7 @@ class EditionLine(Schema):
     automatic: bool
     state: Literal["binding", "bound"]
     page_count: int
+    taken_back_at: datetime | None
 
 
 class LimitsOut(Schema):

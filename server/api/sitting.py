@@ -167,7 +167,7 @@ def _line(
     window = window_of(assignment, user.pk, folio, enrolment)
     own = next((one for one in assignment.personal_terms.all() if one.person_id == user.pk), None)
     facts = seen[folio.pk] if folio else _Facts()
-    editions = list(folio.editions.all()) if folio else []
+    editions = [one for one in folio.editions.all() if one.taken_back_at is None] if folio else []
     extra = (folio.terms if folio else terms_for(assignment, user.pk, enrolment)).extra
     told = needs(window, Seen(len(facts.arrived) - facts.failed, facts.failed, len(editions), facts.promised), now)
     return SittingLine(

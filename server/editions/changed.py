@@ -9,6 +9,8 @@ from folio_core.placing import Changed, changed_since, read_arrangement
 from folios.arrangements import current
 from folios.models import Folio
 
+from .models import counting
+
 
 @dataclass(frozen=True, slots=True)
 class NotHandedIn:
@@ -21,7 +23,7 @@ class NotHandedIn:
 
 def not_handed_in(folio: Folio, now: datetime) -> NotHandedIn | None:
     """None without an edition, without a difference, and when nothing can be done about it any more."""
-    newest = folio.editions.first()
+    newest = counting(folio)
     if newest is None or now > (ends := folio.window().placing_ends):
         return None
     changed = changed_since(read_arrangement(newest.arrangement), current(folio), folio.assignment.question_map)

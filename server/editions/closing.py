@@ -17,6 +17,7 @@ from live.announcing import announce
 from pages.signals import page_taken_in
 
 from .handing_in import freeze, of_pages
+from .models import counting
 
 logger = logging.getLogger(__name__)
 
@@ -79,7 +80,7 @@ def _hand_in_what_is_new(folio: Folio, at: datetime, *, placing_ended: bool) -> 
     Nothing that was handed in is taken away by it, whatever was removed or taken off meanwhile.
     """
     board = current(folio)
-    newest = folio.editions.first()
+    newest = counting(folio)  # none after it was taken back: then what is on the board
     if newest is None:
         if board.pages:
             freeze(folio, board, of_pages(folio, board), at=at, automatic=True)

@@ -39,7 +39,8 @@ class Entry:
 def newest_editions(assignment: Assignment) -> list[Edition]:
     """Of each folio that one which counts, by the students' names."""
     newest = Edition.objects.filter(folio=OuterRef("folio")).order_by("-number").values("pk")[:1]
-    editions = Edition.objects.filter(folio__assignment=assignment, pk=Subquery(newest)).select_related("folio")
+    editions = Edition.objects.filter(folio__assignment=assignment, pk=Subquery(newest), taken_back_at=None)
+    editions = editions.select_related("folio")
     return sorted(editions, key=lambda one: (one.facts.student.split()[-1:], one.facts.student, one.pk))
 
 

@@ -34,6 +34,7 @@ class Edition(models.Model):
     file_sha256 = models.CharField(max_length=64, blank=True, help_text="Of the file with the receipt in it.")
     bound_size = models.PositiveBigIntegerField(default=0)
     receipt = models.JSONField(null=True, blank=True)
+    taken_back_at = models.DateTimeField(null=True, help_text="By its student; it does not count any more.")
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["folio", "number"], name="edition_numbered_once")]
@@ -50,6 +51,12 @@ class Edition(models.Model):
     @property
     def facts(self) -> FrozenFacts:
         return FrozenFacts.from_document(self.kept_facts)
+
+
+def counting(folio: Folio) -> Edition | None:
+    """The edition that counts: the newest, unless it was taken back, which takes back all before it too."""
+    newest = folio.editions.first()
+    return newest if newest is not None and newest.taken_back_at is None else None
 
 
 class EditionBinding(models.Model):

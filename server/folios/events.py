@@ -57,6 +57,13 @@ class HandedIn(Schema):
     by_itself: bool = False
 
 
+class TakenBack(Schema):
+    """The student took back all that was handed in, up to this edition."""
+
+    kind: Literal["taken_back"] = "taken_back"
+    edition: int
+
+
 class Bound(Schema):
     kind: Literal["bound"] = "bound"
     edition: int
@@ -144,6 +151,7 @@ AnyEvent = Annotated[
     | Arranged
     | Retaken
     | HandedIn
+    | TakenBack
     | Bound
     | Pledged
     | Lengthened

@@ -13,6 +13,7 @@ from api import (
     camera,
     camera_links,
     college,
+    compared,
     contacts,
     courses,
     departments,
@@ -40,8 +41,8 @@ from plumbing import errors
 
 _SCREENS = (
     sign_in, college, account, contacts, my_folios, brief, question_paper, files_beside, board, proposals, uploads,
-    receipt, receipt_checks, receipt_keys, reading, folio_list, staff, markers, courses, departments, roster, joining,
-    setting_up, sitting, notices, calendar_feed, camera, camera_links, news,
+    receipt, receipt_checks, receipt_keys, compared, reading, folio_list, staff, markers, courses, departments, roster,
+    joining, setting_up, sitting, notices, calendar_feed, camera, camera_links, news,
 )  # fmt: skip
 
 

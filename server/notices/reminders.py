@@ -54,7 +54,8 @@ def _due_soon(
 ) -> list[Enrolment]:
     """Whose due moment comes within a day, and of whom nothing is handed in. Of a sitting that runs nobody needs to be
     told that it ends."""
-    handed_in = set(assignment.folios.filter(editions__isnull=False).values_list("student_id", flat=True))
+    counting = assignment.folios.filter(editions__isnull=False, editions__taken_back_at=None)
+    handed_in = set(counting.values_list("student_id", flat=True))
     soon = []
     for line in students:
         folio = folios.get(line.person_id)

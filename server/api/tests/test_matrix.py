@@ -45,6 +45,8 @@ WHO = {
     "POST /api/password-links/use": ANYBODY,
     "GET /api/assignments/{assignment_id}/folios.csv": STAFF,
     "GET /api/assignments/{assignment_id}/folios.zip": STAFF,
+    "POST /api/folios/{folio_id}/take-back": OWNER,
+    "GET /api/folios/{folio_id}/editions/{number}/compared/{other}": READER,
     "POST /api/receipt-checks": ANYBODY,
     "GET /api/notices": SIGNED_IN,
     "GET /api/notices/unread": SIGNED_IN,
@@ -229,7 +231,7 @@ class Matrix(DeskTestCase):
             "person_id": self.tobin.pk, "number": 1, "name": page.image, "original_id": page.original_id,
             "image": page.image, "key": "12345678-1234-1234-1234-123456789012",
             "department_id": self.department.pk, "request_id": 1, "link_id": 1, "passkey": 1, "picture_id": 1,
-            "file_id": self.beside.pk,
+            "other": 1, "file_id": self.beside.pk,
         }  # fmt: skip
         how = self.how[route]
         body = how.get("requestBody", {}).get("content", {}).get("application/json", {}).get("schema")

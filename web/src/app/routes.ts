@@ -17,6 +17,7 @@ export const ROUTES: readonly ScreenRoute[] = [
   { path: "/folios/:folioId", screen: "board/Board", asks: ["/api/me", "/api/folios/:folioId"] },
   { path: "/folios/:folioId/check", screen: "check/Check" },
   { path: "/folios/:folioId/editions/:number", screen: "receipt/Receipt" },
+  { path: "/folios/:folioId/editions/:number/compared/:other", screen: "compare/Compare" },
   { path: "/folios/:folioId/editions/:number/pages", screen: "receipt/HandedIn" },
   { path: "/reading/:assignmentId", screen: "staff/FolioList", staffOnly: true },
   { path: "/reading/:assignmentId/:folioId/:number", screen: "reading/Reading", staffOnly: true },

@@ -9,7 +9,7 @@ import { count } from "../shared/words";
 import { Explained } from "../shared/ui/Explained";
 import "./TimeRail.css";
 
-const ON_THE_RAIL = new Set(["begun", "arrived", "pledged", "handed_in", "lengthened", "amended", "map_changed"]);
+const ON_THE_RAIL = new Set(["begun", "arrived", "pledged", "handed_in", "taken_back", "lengthened", "amended", "map_changed"]);
 const DAY_MS = 86_400_000;
 
 interface Sitting {

@@ -16,7 +16,8 @@ export function eventsOf<K extends Kind>(events: readonly Recorded[], kind: K) {
 export function happened(events: readonly Recorded[]): string {
   const files = eventsOf(events, "arrived").length;
   const minutes = eventsOf(events, "lengthened").reduce((all, event) => all + event.minutes, 0);
-  const edition = eventsOf(events, "handed_in").at(-1)?.edition;
+  const last = events.filter(({ event }) => event.kind === "handed_in" || event.kind === "taken_back").at(-1)?.event;
+  const edition = last?.kind === "handed_in" && last.edition;
   return [files > 0 && `${count(files, "file")} in`, minutes > 0 && `${minutes} min given`, edition && `edition ${edition}`]
     .filter(Boolean)
     .join(" · ");
@@ -33,6 +34,8 @@ export function tickWords(event: Event): string {
       return `${count(event.pages.length, "page")} promised`;
     case "handed_in":
       return `edition ${event.edition}`;
+    case "taken_back":
+      return "taken back";
     case "lengthened":
       return `${event.minutes} min given`;
     case "amended":
@@ -65,6 +68,8 @@ export function eventWords(event: Event, zone: string): string {
       return "A page was taken again";
     case "handed_in":
       return `Edition ${event.edition} handed in${event.by_itself ? " by itself" : ""}${event.verdict === "late" ? ", late" : ", in time"}`;
+    case "taken_back":
+      return `Took back edition ${event.edition}: nothing is handed in`;
     case "bound":
       return `Edition ${event.edition} bound · SHA-256 ${event.sha256}`;
     case "lengthened":

@@ -41,6 +41,10 @@ export const HELP = {
     title: "Notices",
     about: ["What happened to your work, and what is coming. Each line leads to what it is about; whatever is mailed to you stands here too."],
   },
+  compare: {
+    title: "Two editions",
+    about: ["The earlier edition beside the later one: which pages were added, removed, moved or taken again, and what was placed otherwise. Both are kept."],
+  },
   account: { title: "Your account", about: ["Password, second factor, and what this device keeps of yours."] },
   reading: {
     title: "Reading",

@@ -23,6 +23,7 @@ export const queryKeys = {
   getReady: (assignmentId: number) => ["get ready", assignmentId],
   camera: (secret: string) => ["camera", secret],
   receipt: (folioId: number, number: number) => ["receipt", folioId, number],
+  compared: (folioId: number, number: number, other: number) => ["compared", folioId, number, other],
   reading: (folioId: number, number: number) => ["reading", folioId, number],
   folioList: (assignmentId: number) => ["folio-list", assignmentId],
   record: (folioId: number) => ["record", folioId],

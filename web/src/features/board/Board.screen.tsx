@@ -155,6 +155,7 @@ function LoadedBoard({ board }: { board: BoardData }) {
       <main className="board-table">
         <h1 className="unseen">Board</h1>
         <Closed board={board} />
+        <TakenBack board={board} />
         {board.keptAt && <WithoutNetwork at={board.keptAt} zone={zoneOf} />}
         <div className="board-notices">
           {changed && <ChangedSince folioId={board.id} changed={changed} timeZone={zoneOf} />}
@@ -319,12 +320,25 @@ function tip(steps: readonly string[], keys: string): string {
   return [steps.at(-1), keys].filter(Boolean).join(" · ");
 }
 
+/** What was handed in was taken back, and nothing was handed in since. */
+function TakenBack({ board }: { board: BoardData }) {
+  const newest = board.editions[0];
+  if (!newest?.taken_back_at || !["writing", "handover", "late"].includes(board.window.phase)) return null;
+  return (
+    <p className="board-closed" role="status">
+      <strong className="red">Nothing is handed in:</strong> you took back edition {newest.number}.{" "}
+      <Link to={`/folios/${board.id}/check`}>Check and hand in</Link>. At the close, {dayAndTime(board.window.closes, board.assignment.time_zone)},
+      what is here is handed in by itself.
+    </p>
+  );
+}
+
 /** After the close: what became of the pages, and what can still be done. */
 function Closed({ board }: { board: BoardData }) {
   const { phase, closes, placing_ends } = board.window;
   if (phase !== "placing" && phase !== "closed") return null;
   const zone = board.assignment.time_zone;
-  const newest = board.editions[0];
+  const newest = board.editions.find((one) => one.taken_back_at === null);
   return (
     <p className="board-closed" role="status">
       <strong>Closed for pages {dayAndTime(closes, zone)}.</strong>{" "}

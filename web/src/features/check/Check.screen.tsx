@@ -204,7 +204,8 @@ function HandIn({ board, empty, coming }: { board: BoardData; empty: boolean; co
   const newest = board.editions[0]?.number ?? 0;
   const handIn = useHandIn(board.id, newest, board.honour);
   const [asking, setAsking] = useState(false);
-  const same = newest > 0 && changed === null && saving === "saved";
+  const takenBack = board.editions[0]?.taken_back_at ?? null;
+  const same = newest > 0 && takenBack === null && changed === null && saving === "saved";
   const open = mayPlace(board.window.phase);
   const [waits, setWaits] = useState(false);
   const { mutate, isIdle } = handIn;
@@ -218,7 +219,8 @@ function HandIn({ board, empty, coming }: { board: BoardData; empty: boolean; co
         disabled={!open}
         onChange={(change, words, joins) => store.change(change, words, joins)}
       />
-      {newest > 0 && (
+      {takenBack !== null && <p className="red">You took back edition {newest}: nothing is handed in now.</p>}
+      {newest > 0 && takenBack === null && (
         <p className="soft">This makes edition {newest + 1}. The newest counts; edition {newest} is kept.</p>
       )}
       {board.window.phase === "late" && <p className="red">Past the due moment: this will be marked late.</p>}

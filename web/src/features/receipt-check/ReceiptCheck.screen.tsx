@@ -95,6 +95,7 @@ function Result({ found: { check, pdfHolds } }: { found: Found }) {
           <Line holds={check.kept === "newest" ? true : null}>
             {check.kept === "newest" && "It is the edition that counts: none was handed in after it."}
             {check.kept === "later_edition" && `A later one was handed in, edition ${check.newest}, which counts. This one is kept beside it.`}
+            {check.kept === "taken_back" && "Its student took it back after that, and nothing was handed in again."}
             {check.kept === "bound_anew" && "The same edition was bound anew later, with a page that could not be opened at first."}
             {check.kept === "unknown" && "This installation does not have the edition any more, so it is not known whether a later one was handed in."}
           </Line>

@@ -1,7 +1,9 @@
-import { useQuery } from "@tanstack/react-query";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
 import { Link, useParams } from "react-router";
 import { FileButton, LinkButton } from "../../shared/ui/Button";
 import { answer, api, type Schemas } from "../../shared/api/client";
+import { AskOnce } from "../../shared/ui/AskOnce";
 import { Masthead } from "../../shared/ui/Masthead";
 import { clockTime, dayAndTime, lengthOfTime } from "../../shared/time";
 import { ChangedSince } from "../../folio/ChangedSince";
@@ -49,6 +51,12 @@ function Proof({ receipt }: { receipt: ReceiptData }) {
           </p>
         )}
         <h1 id="receipt-head">{receipt.automatic ? "Handed in by itself" : "Handed in"}</h1>
+        {receipt.taken_back_at && (
+          <p className="receipt-taken-back">
+            <strong className="red">Taken back {dayAndTime(receipt.taken_back_at, zone)}.</strong>{" "}
+            {receipt.number === receipt.newest && "Nothing is handed in now. At the close, what is on the board is handed in by itself."}
+          </p>
+        )}
         <p className="receipt-when">
           {dayAndTime(receipt.handed_in_at, zone)}:{clockTime(receipt.handed_in_at, zone, true).slice(-2)}
           {receipt.verdict === "late" ? (
@@ -65,8 +73,7 @@ function Proof({ receipt }: { receipt: ReceiptData }) {
         <dl className="receipt-facts">
           <Fact term="Edition">
             {receipt.number}
-            {!receipt.look_back && receipt.number === receipt.newest && " · the one that counts"}
-            {!receipt.look_back && receipt.number !== receipt.newest && ` · edition ${receipt.newest} counts`}
+            {!receipt.look_back && ` · ${standing(receipt)}`}
           </Fact>
           <Fact term="Pages">{receipt.page_count}</Fact>
           <Fact term="Open questions">{receipt.open_labels.join(", ") || "none"}</Fact>
@@ -116,6 +123,7 @@ function Proof({ receipt }: { receipt: ReceiptData }) {
             <p>
               <Link to={`/folios/${receipt.folio_id}`}>Back to the board</Link>
             </p>
+            {!receipt.look_back && !receipt.taken_back_at && receipt.is_own && receipt.number === receipt.newest && <TakeBack receipt={receipt} />}
           </>
         )}
         {receipt.look_back && <p className="soft">To rehearse again, open the brief of the real work from My folios.</p>}
@@ -147,6 +155,46 @@ function LookBack({ told }: { told: Schemas["LookBackOut"] }) {
         ))}
       </ul>
     </section>
+  );
+}
+
+function standing({ number, newest, taken_back_at }: ReceiptData): string {
+  if (taken_back_at) return "taken back";
+  return number === newest ? "the one that counts" : `edition ${newest} counts`;
+}
+
+/** Asked once: nothing is handed in then. Handing in again undoes it. */
+function TakeBack({ receipt }: { receipt: ReceiptData }) {
+  const queries = useQueryClient();
+  const [asking, setAsking] = useState(false);
+  const path = { folio_id: receipt.folio_id };
+  const takeBack = useMutation({
+    mutationFn: () => answer(api.POST("/api/folios/{folio_id}/take-back", { params: { path }, body: { edition: receipt.newest } })),
+    onSettled: () => queries.invalidateQueries(),
+  });
+  const zone = receipt.assignment.time_zone;
+  return (
+    <p>
+      <button type="button" className="plain" disabled={takeBack.isPending} onClick={() => setAsking(true)}>
+        Take it back
+      </button>
+      {takeBack.error && <Trouble error={takeBack.error} />}
+      {asking && (
+        <AskOnce
+          title="Take back what you handed in?"
+          yes="Take it back"
+          no="Leave it handed in"
+          onNo={() => setAsking(false)}
+          onYes={() => {
+            setAsking(false);
+            takeBack.mutate();
+          }}
+        >
+          Nothing is handed in then, and no earlier edition counts either. Handing in again undoes it. At the close
+          {receipt.replace_until && `, ${dayAndTime(receipt.replace_until, zone)},`} what is on the board is handed in by itself.
+        </AskOnce>
+      )}
+    </p>
   );
 }
 
@@ -224,7 +272,13 @@ function Editions({ receipt }: { receipt: ReceiptData }) {
             <span className="soft">
               {dayAndTime(one.handed_in_at, receipt.assignment.time_zone)} · {count(one.page_count, "page")}
               {one.automatic && " · by itself"}
+              {one.taken_back_at && " · taken back"}
             </span>
+            {one.number !== receipt.number && (
+              <Link to={`/folios/${receipt.folio_id}/editions/${receipt.number}/compared/${one.number}`}>
+                Compare<span className="unseen"> edition {receipt.number} with edition {one.number}</span>
+              </Link>
+            )}
           </li>
         ))}
       </ol>

@@ -1495,6 +1495,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/folios/{folio_id}/editions/{number}/compared/{other}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Compared
+         * @description The earlier one is ``before``, whichever is named first.
+         */
+        get: operations["api_compared_compared"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/folios/{folio_id}/editions/{number}/reading": {
         parameters: {
             query?: never;
@@ -1710,6 +1730,26 @@ export interface paths {
         get: operations["api_proposals_suggestion"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/folios/{folio_id}/take-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Take Back
+         * @description Nothing is handed in any more, until it is handed in again; at the close by itself.
+         */
+        post: operations["api_board_post_take_back"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2576,6 +2616,70 @@ export interface components {
          * @enum {string}
          */
         Column: "name" | "given_name" | "family_name" | "number" | "email" | "section" | "role" | "extra_time";
+        /** ComparedOut */
+        ComparedOut: {
+            after: components["schemas"]["ComparedSide"];
+            assignment: components["schemas"]["AssignmentOut"];
+            before: components["schemas"]["ComparedSide"];
+            /** Folio Id */
+            folio_id: number;
+            /** Placed */
+            placed: components["schemas"]["ComparedPlacement"][];
+            /** Student */
+            student: string;
+            /** Words Differ */
+            words_differ: boolean;
+        };
+        /**
+         * ComparedPage
+         * @description ``other``: the number of the same page, or of the one in its place, in the other edition.
+         */
+        ComparedPage: {
+            /** Differs */
+            differs: ("added" | "removed" | "retaken" | "moved" | "turned" | "corrected")[];
+            /** Height */
+            height: number;
+            /** Labels */
+            labels: string[];
+            /** Number */
+            number: number;
+            /** Other */
+            other: number | null;
+            /** Preview */
+            preview: string;
+            /** Width */
+            width: number;
+        };
+        /**
+         * ComparedPlacement
+         * @description ``before``, ``after``: the numbers of its pages in each edition.
+         */
+        ComparedPlacement: {
+            /** After */
+            after: number[];
+            /** Before */
+            before: number[];
+            /** Blank After */
+            blank_after: boolean;
+            /** Blank Before */
+            blank_before: boolean;
+            /** Label */
+            label: string;
+        };
+        /** ComparedSide */
+        ComparedSide: {
+            /** Edition */
+            edition: number;
+            /**
+             * Handed In At
+             * Format: date-time
+             */
+            handed_in_at: string;
+            /** Pages */
+            pages: components["schemas"]["ComparedPage"][];
+            /** Taken Back At */
+            taken_back_at: string | null;
+        };
         /**
          * Confirmed
          * @description Of the places that were read and proposed: those the student confirmed, and those they placed otherwise.
@@ -2872,6 +2976,8 @@ export interface components {
              * @enum {string}
              */
             state: "binding" | "bound";
+            /** Taken Back At */
+            taken_back_at: string | null;
             verdict: components["schemas"]["Verdict"];
         };
         /**
@@ -4229,7 +4335,7 @@ export interface components {
              * Kept
              * @enum {string}
              */
-            kept: "newest" | "later_edition" | "bound_anew" | "unknown";
+            kept: "newest" | "later_edition" | "taken_back" | "bound_anew" | "unknown";
             /** Message */
             message: string;
             /** Newest */
@@ -4307,6 +4413,8 @@ export interface components {
             honour: string;
             /** Honour Confirmed */
             honour_confirmed: boolean;
+            /** Is Own */
+            is_own: boolean;
             /** Late Seconds */
             late_seconds: number;
             /** Left Blank */
@@ -4337,6 +4445,8 @@ export interface components {
             student: string;
             /** Student Number */
             student_number: string;
+            /** Taken Back At */
+            taken_back_at: string | null;
             verdict: components["schemas"]["Verdict"];
             window: components["schemas"]["WindowOut"];
         };
@@ -4404,7 +4514,7 @@ export interface components {
              */
             at: string;
             /** Event */
-            event: components["schemas"]["Begun"] | components["schemas"]["Arrived"] | components["schemas"]["Failed"] | components["schemas"]["Arranged"] | components["schemas"]["Retaken"] | components["schemas"]["HandedIn"] | components["schemas"]["Bound"] | components["schemas"]["Pledged"] | components["schemas"]["Lengthened"] | components["schemas"]["Amended"] | components["schemas"]["MapChanged"] | components["schemas"]["Told"] | components["schemas"]["Heard"] | components["schemas"]["Confirmed"];
+            event: components["schemas"]["Begun"] | components["schemas"]["Arrived"] | components["schemas"]["Failed"] | components["schemas"]["Arranged"] | components["schemas"]["Retaken"] | components["schemas"]["HandedIn"] | components["schemas"]["TakenBack"] | components["schemas"]["Bound"] | components["schemas"]["Pledged"] | components["schemas"]["Lengthened"] | components["schemas"]["Amended"] | components["schemas"]["MapChanged"] | components["schemas"]["Told"] | components["schemas"]["Heard"] | components["schemas"]["Confirmed"];
         };
         /**
          * RehearsedOut
@@ -4926,6 +5036,27 @@ export interface components {
             places: components["schemas"]["ProposedPlaceOut"][];
             /** Unread */
             unread: number;
+        };
+        /**
+         * TakeBackIn
+         * @description ``edition``: the newest that is known of.
+         */
+        TakeBackIn: {
+            /** Edition */
+            edition: number;
+        };
+        /**
+         * TakenBack
+         * @description The student took back all that was handed in, up to this edition.
+         */
+        TakenBack: {
+            /** Edition */
+            edition: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "taken_back";
         };
         /** TakenInOut */
         TakenInOut: {
@@ -8430,6 +8561,39 @@ export interface operations {
             };
         };
     };
+    api_compared_compared: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                folio_id: number;
+                number: number;
+                other: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ComparedOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     api_reading_edition_reading: {
         parameters: {
             query?: never;
@@ -8808,6 +8972,57 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_board_post_take_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                folio_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeBackIn"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };

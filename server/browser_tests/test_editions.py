@@ -1,0 +1,83 @@
+"""Handing in, taking back and comparing, and what the reader then sees: student and instructor, one after another."""
+
+from __future__ import annotations
+
+import re
+
+from board_bench.prepared import lay_prepared
+from playwright.sync_api import expect
+
+from demo import scenario
+from editions.models import Edition
+from folios.beginning import create_folio
+from people.models import User
+from plumbing.requests import moment
+
+from .browsing import BrowserTestCase
+
+
+class Editions(BrowserTestCase):
+    def test_taken_back_handed_in_again_and_compared(self) -> None:
+        folio = create_folio(self.assignments["great-circles"], User.objects.get(email=scenario.ILSE.email), moment())
+        lay_prepared(folio, 3)
+        page = self.sign_in(scenario.ILSE, path=f"/folios/{folio.pk}/check")
+        page.get_by_role("button", name="Hand in").click()
+        expect(page.get_by_text("the one that counts")).to_be_visible()
+        page.get_by_role("button", name="Take it back").click()
+        asked = page.get_by_role("dialog")
+        expect(asked).to_contain_text("what is on the board is handed in by itself")
+        asked.get_by_role("button", name="Take it back").click()
+        expect(page.get_by_text("Nothing is handed in now", exact=False)).to_be_visible()
+        expect(page.get_by_role("button", name="Take it back")).to_have_count(0)
+        self.until(page, lambda: Edition.objects.get(folio=folio).taken_back_at is not None)
+        page.get_by_role("link", name="Back to the board").click()
+        expect(page.get_by_text("Nothing is handed in:", exact=False)).to_be_visible()
+        page.get_by_role("button", name=re.compile("^Page 3")).click()
+        page.keyboard.press("Delete")
+        self.tiles(page, 2)
+        page.get_by_role("link", name="Check and hand in").first.click()
+        expect(page.get_by_text("You took back edition 1", exact=False)).to_be_visible()
+        page.get_by_role("button", name="Hand in").click()
+        expect(page.get_by_text("the one that counts")).to_be_visible()
+        page.get_by_role("link", name="Compare edition 2 with edition 1").click()
+        expect(page.get_by_text("1 page removed", exact=False)).to_be_visible()
+        expect(page.get_by_role("img")).to_have_count(5)
+        self.no_serious_findings(page, "two editions")
+
+
+class TheReadersList(BrowserTestCase):
+    def test_narrowed_by_word_and_kind_it_comes_back_the_same_and_keeps_the_question(self) -> None:
+        work = self.assignments["great-circles"]
+        for person in (scenario.ILSE, scenario.TOBIN, scenario.WREN):
+            folio = create_folio(work, User.objects.get(email=person.email), moment())
+            lay_prepared(folio, 2)
+            student = self.sign_in(person, path=f"/folios/{folio.pk}/check")
+            student.get_by_role("button", name="Hand in").click()
+            expect(student.get_by_text("the one that counts")).to_be_visible()
+        page = self.sign_in(scenario.INSTRUCTOR, path=f"/reading/{work.pk}")
+        page.locator(".narrowing-kinds label", has_text="Handed in 3").click()
+        expect(page.locator(".folio-list tbody tr.ant-table-row")).to_have_count(3)
+        self.no_serious_findings(page, "the list of folios")
+        page.get_by_label("Name, number or mail address").fill("marr")
+        expect(page.locator(".folio-list tbody tr.ant-table-row")).to_have_count(1)
+        page.get_by_role("link", name="Ilse Marrow", exact=True).click()
+        expect(page.get_by_role("heading", name="Ilse Marrow")).to_be_visible()
+        page.go_back()
+        expect(page.locator(".folio-list tbody tr.ant-table-row")).to_have_count(1)
+        expect(page.get_by_label("Name, number or mail address")).to_have_value("marr")
+        page.get_by_role("link", name="Ilse Marrow", exact=True).click()
+        page.get_by_role("navigation", name="Questions").get_by_role("button").nth(1).click()
+        expect(page).to_have_url(re.compile(r"#\w+$"))
+        label = page.url.split("#")[1]
+        beside = page.get_by_role("navigation", name="Folios").get_by_role("link").filter(has_text=re.compile("[←→]"))
+        other = beside.first.inner_text().strip("←→ ")
+        beside.first.click()
+        expect(page.get_by_role("heading", name=other)).to_be_visible()
+        self.assertEqual(page.url.split("#")[1], label)
+        expect(page).to_have_title(re.compile(f"^{label} · {other}"))
+        page.keyboard.press("?")
+        expect(page.get_by_role("dialog")).to_contain_text("student before, student after")
+        page.keyboard.press("Escape")
+        expect(page.get_by_role("dialog")).to_have_count(0)
+        page.get_by_role("button", name="As it came").first.click()
+        expect(page.get_by_role("img", name=re.compile("as it came")).first).to_be_visible()
