@@ -123,7 +123,8 @@ def receipt(request: HttpRequest, folio_id: int, number: int) -> ReceiptOut:
         bound_anew=edition.bindings.count() > 1,
         open_labels=edition.open_labels, left_blank=list(facts.question_map.labels_of(arrangement.left_blank)),
         open_pages=edition.open_pages, editions=editions,  # type: ignore[arg-type]
-        taken_back_at=edition.taken_back_at, is_own=folio.student == user, replace_until=window.closes if open_still else None,
+        taken_back_at=edition.taken_back_at, is_own=folio.student == user,
+        replace_until=window.closes if open_still else None,
         changed=ChangedOut.of(folio, now) if folio.student == user else None,
     )  # fmt: skip
 

@@ -3,18 +3,18 @@
 from __future__ import annotations
 
 import logging
-from datetime import datetime
+from datetime import datetime, timedelta
 
 from django.db import transaction
 from django.dispatch import receiver
 
-from folio_core.clock import Window
+from folio_core.clock import Judgement, Verdict, Window
 from folio_core.placing import Arrangement, added_at_the_close, placed_since, read_arrangement
 from folios.arrangements import current
 from folios.locking import locked
 from folios.models import Folio
 from live.announcing import announce
-from pages.signals import page_taken_in
+from pages.signals import further_pages_found, page_taken_in
 
 from .handing_in import freeze, of_pages
 from .models import counting
@@ -66,6 +66,19 @@ def hand_in_late_page(folio: Folio, window: Window, now: datetime, **_: object) 
         return
     if not folio.pledges.filter(delivered=False).exists():
         _hand_in_what_is_new(folio, now, placing_ended=False)
+
+
+@receiver(further_pages_found)
+def hand_in_rest_of_file(folio: Folio, first: int, pages: tuple[int, ...], now: datetime, **_: object) -> None:
+    """A file of several pages was handed in before it was opened: then one page stood for all of it. The others follow
+    in an edition that is otherwise the same and counts as that one does. ``folio`` is locked."""
+    newest = counting(folio)
+    if newest is None:
+        return
+    frozen = read_arrangement(newest.arrangement)
+    if first in frozen.pages:
+        judged = Judgement(Verdict(newest.verdict), timedelta(seconds=newest.late_seconds))
+        freeze(folio, frozen.with_pages_after(first, pages), judged, at=now, automatic=newest.automatic)
 
 
 def _due_moments(folio: Folio, window: Window, now: datetime) -> list[datetime]:

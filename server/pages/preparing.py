@@ -38,7 +38,7 @@ from plumbing.decoding import limits
 from . import files
 from .models import Original, Page
 from .queueing import enqueue_preparing
-from .signals import page_ready
+from .signals import further_pages_found, page_ready
 
 R = TypeVar("R")
 _ONE_PAGE = {Kind.JPEG, Kind.PNG, Kind.WEBP, Kind.HEIC, Kind.AVIF, Kind.BMP, Kind.GIF}
@@ -73,7 +73,9 @@ def open_original(original_id: int, *, now: datetime, last_try: bool = True) -> 
         Page.objects.bulk_create(new)
         if new:
             arrangement = read_arrangement(folio.arrangement)
-            store(folio, arrangement.with_pages_after(first.pk, tuple(page.pk for page in new)))
+            ids = tuple(page.pk for page in new)
+            store(folio, arrangement.with_pages_after(first.pk, ids))
+            further_pages_found.send(Page, folio=folio, first=first.pk, pages=ids, now=now)
         window = folio.window()
         for waiting, page_id in enumerate(original.pages.order_by("index").values_list("pk", flat=True)):
             enqueue_preparing(page_id, window, waiting)

@@ -10,6 +10,7 @@ import tempfile
 from pathlib import Path
 from unittest import mock
 
+import img2pdf
 import pypdf
 from django.conf import settings
 from django.test import override_settings
@@ -17,6 +18,7 @@ from procrastinate.contrib.django.models import ProcrastinateJob
 
 from editions import binding
 from editions.checks import receipts_can_be_signed
+from editions.closing import close_all
 from editions.models import Edition, EditionPage
 from editions.queueing import BIND_EDITION
 from folio_core.binding import Receipt, ReceiptError, hash_of, read_keys, verify
@@ -24,6 +26,7 @@ from folio_core.page import PageError, Trouble
 from folios.models import Folio
 from pages import preparing
 from pages.models import Page
+from plumbing.requests import moment
 from plumbing.storage import registered_folders
 from testing.desk import NOW, DeskTestCase, picture
 
@@ -205,3 +208,45 @@ class HandingIn(DeskTestCase):
         before = self.receipt()
         binding.bind_edition(edition.pk, now=self.clock())
         self.assertEqual(json.dumps(self.receipt()), json.dumps(before))
+
+
+class FilesOfSeveralPages(DeskTestCase):
+    def setUp(self) -> None:
+        super().setUp()
+        self.first = self.send(img2pdf.convert([picture(1), picture(2), picture(3)]), "scan.pdf").json()["page_id"]
+        self.arrange(1, order=[self.first], placements={"1a": [{"page": self.first}]})
+
+    def test_handed_in_before_it_was_opened_its_other_pages_follow_by_themselves(self) -> None:
+        self.hand_in()
+        self.work_off_jobs()
+        later, earlier = Edition.objects.all()
+        self.assertEqual((earlier.page_count, later.page_count), (1, 3))
+        self.assertEqual((later.verdict, later.automatic), (earlier.verdict, False))
+        self.assertEqual(later.open_labels, earlier.open_labels)
+        self.work_off_jobs()
+        self.assertEqual(Edition.objects.count(), 2)
+
+    def test_a_replacement_that_was_begun_meanwhile_is_not_handed_in_with_them(self) -> None:
+        self.hand_in()
+        other = self.send(picture(9)).json()["page_id"]
+        self.work_off_jobs()
+        newest = Edition.objects.first()
+        assert newest is not None
+        self.assertEqual(newest.page_count, 3)
+        self.assertFalse(newest.pages.filter(page=other).exists())
+
+    def test_opened_after_the_close_they_count_as_the_edition_that_the_close_made(self) -> None:
+        self.at(days=2)
+        close_all(moment())
+        self.work_off_jobs()
+        newest = Edition.objects.first()
+        assert newest is not None
+        self.assertEqual((newest.number, newest.page_count, newest.automatic), (2, 3, True))
+        self.assertEqual(newest.verdict, "in_time")
+
+    def test_nothing_is_handed_in_where_nothing_was_or_the_page_was_left_out(self) -> None:
+        other = self.send(picture(9)).json()["page_id"]
+        self.arrange(3, order=[self.first, other], removed=[self.first])
+        self.hand_in()
+        self.work_off_jobs()
+        self.assertEqual(Edition.objects.get().page_count, 1)
