@@ -76,6 +76,11 @@ class Typing(BoardTestCase):
         self.no_serious_findings(page, "list of keys")
         page.keyboard.press("Escape")
         expect(dialog).to_be_hidden()
+        page.get_by_label("On page 2:").fill("3")
+        page.keyboard.press("Control+Enter")  # what is typed is placed first, and nothing is left behind
+        self.until(page, lambda: self.placed(folio).get("3") == [2])
+        page.keyboard.press("Control+Enter")
+        expect(page.get_by_role("heading", name="Before you hand in")).to_be_visible()
 
     def test_several_pages_are_chosen_and_moved_together_and_it_is_said(self) -> None:
         folio = self.folio(4)

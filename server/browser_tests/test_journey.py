@@ -169,7 +169,7 @@ class Journey(BrowserTestCase):
         expect(page.get_by_text("This makes edition 2")).to_be_visible()
         page.get_by_role("button", name="Hand in").click()
         expect(page.get_by_text("2 · the one that counts")).to_be_visible()
-        expect(page.get_by_role("link", name="Edition 1")).to_be_visible()
+        expect(page.get_by_role("link", name="Edition 1", exact=True)).to_be_visible()
         expect(page.get_by_role("link", name=re.compile("Download the bound PDF"))).to_be_visible(timeout=30_000)
         self.assertEqual(set(Edition.objects.values_list("number", "page_count")), {(1, 8), (2, 8)})
 

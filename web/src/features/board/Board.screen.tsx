@@ -32,6 +32,7 @@ import { useActions } from "./useActions";
 import { useArrangement } from "../../folio/useArrangement";
 import { type BoardData, mayAddPages, mayPlace, useBoard } from "../../folio/useBoard";
 import { useAskedFor } from "./useAskedFor";
+import { useCheckKey } from "./useCheckKey";
 import { useChosenPage } from "./useChosenPage";
 import { useDroppedFiles } from "./strip/useDroppedFiles";
 import { useNewestPage } from "./phone/useNewestPage";
@@ -92,6 +93,7 @@ function LoadedBoard({ board }: { board: BoardData }) {
   const actions = useActions({ questions, pages, arrangement, store, at, choose });
   const { undo, redo } = actions;
   useAskedFor(ids, actions.look);
+  useCheckKey(board.id);
   useNewestPage(small, uploads, byId, actions.look);
   const zoneOf = board.assignment.time_zone;
   const { id: assignmentId, has_paper: hasPaper } = board.assignment;
@@ -282,7 +284,7 @@ function LoadedBoard({ board }: { board: BoardData }) {
         {!small && steps}
         <SavingWords saving={saving} />
         <span className="board-check">
-          <LinkButton first to={`/folios/${board.id}/check`}>
+          <LinkButton first to={`/folios/${board.id}/check`} title="Ctrl Enter">
             Check and hand in
           </LinkButton>
         </span>

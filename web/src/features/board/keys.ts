@@ -23,6 +23,7 @@ export const KEYS: Key[] = [
   { keys: ["P", "F2"], does: "the question paper beside it, or away (F2: from anywhere)" },
   { keys: ["="], does: "hold: the picture as it came" },
   { keys: ["Ctrl Z", "Ctrl Y"], does: "undo, redo (anywhere)" },
+  { keys: ["Ctrl Enter"], does: "check and hand in (anywhere)" },
   { keys: ["?"], does: "this list" },
 ];
 
