@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
+from itertools import pairwise
 
 import numpy as np
 
@@ -11,6 +13,9 @@ from folio_core.reading.page_reading import HEAD, Mark, PageReading
 # Log odds that a mark is a label, by what `evidence_of` gives. Set by hand on tuning folios: a fit to them
 # (`./folio bench reading --fit`) leans on the space above a label, which the made-up folios always leave.
 _WEIGHTS, _BIAS = (0.60, 0.50, 0.80, -0.60), -2.0
+_PLAINLY_A_LABEL = 0.8
+_FAR_RIGHT = 0.75  # of the page's width: there equations are numbered
+_BETWEEN_COLUMNS, _LEAST_IN_COLUMN = 0.3, 2  # shares of the page's width, and labels
 _HEADING = 0.10  # of a page's height: down to there a single line above the first label is a heading, not work
 
 
@@ -32,6 +37,18 @@ def evidence_of(mark: Mark) -> tuple[float, ...]:
         min(mark.space, 3.0),
         float(mark.line == 0),
     )
+
+
+def by_column(marks: Sequence[Mark]) -> list[int]:
+    """The places of the marks in the order in which they were written: where labels stand in two columns beside one
+    another, the left column comes whole before the right one."""
+    lefts = sorted(mark.left for mark in marks if label_chance(mark) >= _PLAINLY_A_LABEL and mark.left < _FAR_RIGHT)
+    in_order = list(range(len(marks)))
+    gaps = [(right - left, (left + right) / 2, at) for at, (left, right) in enumerate(pairwise(lefts), 1)]
+    widest, edge, before = max(gaps, default=(0.0, 0.0, 0))
+    if widest < _BETWEEN_COLUMNS or min(before, len(lefts) - before) < _LEAST_IN_COLUMN:
+        return in_order
+    return sorted(in_order, key=lambda at: (marks[at].left > edge, at))
 
 
 def page_numbers(reading: PageReading) -> dict[int, float]:

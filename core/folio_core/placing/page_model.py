@@ -15,22 +15,23 @@ from numpy.typing import NDArray
 from folio_core.question_map import QuestionMap
 from folio_core.reading.page_reading import Mark, PageReading
 
-from .label_evidence import label_chance, lines_above, page_numbers
+from .label_evidence import by_column, label_chance, lines_above, page_numbers
 
 Matrix = NDArray[np.float64]
 
 _LEAST_MARK = 0.02  # what is less probably a label is not looked at
 
 # How people write, as log probabilities; common practice, no source, then set on tuning folios.
-_NEXT, _SKIP_ONE, _SKIP_MORE, _BACK, _AGAIN, _CONTINUED = -0.15, -2.2, -0.5, -3.3, -4.5, -0.3
+_NEXT, _SKIP_ONE, _SKIP_MORE, _SKIP_FAR, _BACK, _AGAIN, _CONTINUED = -0.15, -2.2, -0.5, -3.3, -3.3, -4.5, -0.3
 _OUTSIDE_MAP = 0.03  # of labels: they name what the map lacks
 _OUTSIDE_BY_CHANCE = 0.0008  # they do, and are read as a label of the map all the same
 _SAYS_IT_BY_CHANCE = 0.15  # of what is no label and is read as one: it reads like one of this map
+_DOT_LOST = 0.5  # of labels with a dot: it is too small to be seen, or not written
 _MISREAD = 0.002  # a label that the reader gave no chance
 _NUMBER_FORGOTTEN = 0.05  # of part letters: without the number above them
 _FREE_LINES = -1.0  # lines above the first label where nothing was begun: a heading
 _NO_QUESTION = -3.5  # a page of writing before any label
-_LOOSE, _LOOSE_FEW_LINES, _FEW_LINES = -5.0, -1.2, 6
+_LOOSE, _LOOSE_FEW_LINES, _COVER, _FEW_LINES = -5.0, -1.2, -0.2, 6
 
 
 @dataclass(frozen=True, slots=True)
@@ -82,7 +83,7 @@ class Nodes:
         steps = there - here - 1
         if steps < 0:
             return _BACK
-        return _NEXT if steps == 0 else _SKIP_ONE + _SKIP_MORE * (steps - 1)
+        return _NEXT if steps == 0 else max(_SKIP_ONE + _SKIP_MORE * (steps - 1), _SKIP_FAR)
 
     @lru_cache(maxsize=4096)  # noqa: B019 (lives as long as one proposal)
     def says(self, text: str) -> Matrix:
@@ -91,6 +92,9 @@ class Nodes:
         for then, path in enumerate(self.paths):
             if text == self.joined[then]:
                 weights[:, then] = 1.0
+                continue
+            if "." in self.joined[then] and text == self.joined[then].replace(".", "") and text not in self.joined:
+                weights[:, then] = _DOT_LOST
                 continue
             for depth in range(1, len(path)):
                 if text != joined_levels(path[depth:]):
@@ -140,7 +144,9 @@ class PageModel:
 
     def _steps(self) -> list[_Step]:
         made = []
-        for at, mark in enumerate(self.page.reading.marks):
+        marks = self.page.reading.marks
+        for at in by_column(marks):
+            mark = marks[at]
             share = label_chance(mark)
             if share < _LEAST_MARK:
                 continue
@@ -194,7 +200,7 @@ class PageModel:
             self.untouched.append(before * step.nothing)
             self.touched.append(after * step.nothing + after @ step.labels + (before[:, None] * entering))
         self.runs_on = self.untouched[-1] * self._running_on()
-        self.loose = self.untouched[-1] * self._chance_loose()
+        self.loose = self.untouched[-1] * self._chances_loose()
         self.through = self.touched[-1] + np.diag(self.runs_on + self.loose)
 
     def _entering(self, step: _Step) -> Matrix:
@@ -211,9 +217,13 @@ class PageModel:
             shares *= 0.05
         return shares
 
-    def _chance_loose(self) -> float:
-        lines = self.page.reading.lines
-        return math.exp(_LOOSE_FEW_LINES if lines <= _FEW_LINES else _LOOSE)
+    def _chances_loose(self) -> NDArray[np.float64]:
+        """By what is being answered: a short page before any label is a cover."""
+        few = self.page.reading.lines <= _FEW_LINES
+        shares = np.full(self.nodes.count, math.exp(_LOOSE_FEW_LINES if few else _LOOSE))
+        if few:
+            shares[self.nodes.start] = math.exp(_COVER)
+        return shares
 
     def _through_held(self, held: tuple[str, ...]) -> Matrix:
         nodes = self.nodes

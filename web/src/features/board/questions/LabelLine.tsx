@@ -56,7 +56,7 @@ export function LabelLine({ ref, questions, arrangement, ids, actions, onKey, on
           setRefusal("");
         }}
         onKeyDown={(event) => {
-          if (event.key === "Enter") enter();
+          if (event.key === "Enter" && !event.ctrlKey && !event.metaKey) enter();
           else if (event.key === "Escape") done(() => undefined);
           else if (event.key === "_" && understood) {
             event.preventDefault();
