@@ -31,6 +31,8 @@ def tell_of(instance: Event, created: bool, raw: bool = False, **_: object) -> N
         _receipt(folio, happened, instance.at)
     elif isinstance(happened, events.HandedIn):
         _hand_in(folio, happened, instance.at)
+    elif isinstance(happened, events.TakenBack):
+        _taken_back(folio, happened, instance.at)
     elif isinstance(happened, events.Lengthened):
         closes = moment_words(folio.window().closes, folio)
         text = f"{happened.by} gave you {happened.minutes} minutes more. Your work can now be handed in until {closes}."
@@ -93,6 +95,18 @@ def _hand_in(folio: Folio, handed_in: events.HandedIn, at: datetime) -> None:
     told = Told(
         Kind.HAND_IN, f"hand-in {folio.pk} {handed_in.edition}", f"{_work(folio)}: {folio.student.name} handed in",
         text, f"/reading/{folio.assignment_id}/{folio.pk}/{handed_in.edition}",
+    )  # fmt: skip
+    notify(instructors_of(folio), told, at)
+
+
+def _taken_back(folio: Folio, happened: events.TakenBack, at: datetime) -> None:
+    name = folio.student.name
+    text = (
+        f"{name} took back edition {happened.edition}. Nothing is handed in until they do so again, or the close does."
+    )
+    told = Told(
+        Kind.HAND_IN, f"taken back {folio.pk} {happened.edition}", f"{_work(folio)}: {name} took the work back", text,
+        f"/records/{folio.pk}",
     )  # fmt: skip
     notify(instructors_of(folio), told, at)
 

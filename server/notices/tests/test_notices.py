@@ -13,6 +13,7 @@ from django.test import Client, override_settings
 from assignments.models import PersonalTerms
 from editions import closing
 from editions.models import Edition
+from editions.taking_back import take_back
 from folios.beginning import create_folio
 from folios.events import Bound
 from folios.lengthening import lengthen
@@ -79,6 +80,11 @@ class Notices(DeskTestCase):
         (mail,) = self.mails(self.corin.email)
         self.assertIn("2 things", mail.subject)
         self.assertIn("edition 2, in time", mail.text)
+
+    def test_instructors_hear_of_what_is_taken_back(self) -> None:
+        self.handed_in()
+        take_back(self.folio, number=1, now=NOW)
+        self.assertIn("took the work back", self.told(self.corin)[-1])
 
     def test_time_and_a_word_reach_the_student(self) -> None:
         folio = create_folio(self.sitting, self.tobin, NOW)

@@ -9,6 +9,7 @@ import { ReaderSheet } from "./ReaderSheet";
 const ReaderKeys = lazily(async () => (await import("./ReaderKeys")).ReaderKeys);
 type Folio = Schemas["ReadingOut"];
 type Question = Schemas["ReadingQuestion"];
+const ABOVE_PX = 48;
 const WIDTHS = ["min(100%, 560px)", "min(100%, 860px)", "100%", "150%", "220%"] as const; // of the column
 
 interface ReaderProps {
@@ -50,9 +51,10 @@ export function Reader({ folio, onStudent }: ReaderProps) {
   useEffect(() => {
     const spot = question?.spots[place] ?? question?.spots[0];
     const sheet = spot && sheets.current.get(spot.page);
-    if (!spot || !sheet || !scroller.current) return;
-    const above = Math.max(0, (spot.top ?? 0) * sheet.offsetHeight - 24);
-    scroller.current.scrollTo({ top: sheet.offsetTop + above - scroller.current.offsetTop });
+    const picture = sheet?.querySelector("div");
+    if (!spot || !sheet || !picture || !scroller.current) return;
+    // From the pages' own top: with a little of what stands above, and never below the page's head.
+    scroller.current.scrollTo({ top: Math.max(sheet.offsetTop, picture.offsetTop + (spot.top ?? 0) * picture.offsetHeight - ABOVE_PX) });
   }, [question, place, visit, width]);
 
   const scrollBy = (screens: number) => scroller.current?.scrollBy({ top: screens * scroller.current.clientHeight * 0.85 });
