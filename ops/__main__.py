@@ -23,6 +23,8 @@ from .running import (
     worker_command,
 )
 
+_OF_THE_SERVER = ("arrival", "attack", "board", "fuzz", "reader", "sitting")  # what `./folio bench` finds there
+
 
 def main() -> int:
     parser = argparse.ArgumentParser(prog="./folio", description="Inked Folio: run it, test it, work on it.")
@@ -212,13 +214,13 @@ def _passed_on(chosen: argparse.Namespace) -> int:
         chosen.rest += ["--fonts", str(install.hands())]
     if chosen.command == "bench":
         install.web_packages()  # the simulated camera writes with its fonts
-    if chosen.rest[:1] in (["board"], ["sitting"]):
+    if chosen.rest[:1] in (["board"], ["reader"], ["sitting"]):
         install.everything(testing=True)
     if chosen.command == "manage":
         cluster = checkout.cluster()
         by_owner = chosen.rest[:1] == ["migrate"]
         environment, folder, command = checkout.environment(cluster, owner=by_owner), SERVER, ["manage.py"]
-    elif chosen.command == "bench" and chosen.rest[:1] in (["arrival"], ["attack"], ["board"], ["fuzz"], ["sitting"]):
+    elif chosen.command == "bench" and chosen.rest[:1] and chosen.rest[0] in _OF_THE_SERVER:
         environment = {**os.environ, "PYTHONPATH": f"{CORE}:{SERVER}:{ROOT}", "OPENBLAS_NUM_THREADS": "1"}
         folder, command, chosen.rest = SERVER, ["-m", f"{chosen.rest[0]}_bench"], chosen.rest[1:]
     else:

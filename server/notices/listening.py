@@ -101,9 +101,7 @@ def _hand_in(folio: Folio, handed_in: events.HandedIn, at: datetime) -> None:
 
 def _taken_back(folio: Folio, happened: events.TakenBack, at: datetime) -> None:
     name = folio.student.name
-    text = (
-        f"{name} took back edition {happened.edition}. Nothing is handed in until they do so again, or the close does."
-    )
+    text = f"{name} took back edition {happened.edition}. Nothing is handed in until it is again, or the close comes."
     told = Told(
         Kind.HAND_IN, f"taken back {folio.pk} {happened.edition}", f"{_work(folio)}: {name} took the work back", text,
         f"/records/{folio.pk}",
