@@ -9,7 +9,7 @@ from dataclasses import replace
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from folio_core.placing.label_evidence import label_chance
+from folio_core.placing.label_evidence import by_column, label_chance
 from folio_core.placing.page_model import PageEvidence
 from folio_core.placing.proposal import Proposal, propose
 from folio_core.placing.sent_orders import sent_orders
@@ -168,6 +168,41 @@ class Proposals(unittest.TestCase):
         self.assertEqual(self.placed(made), {"1": [1], "2": [1]})
         self.assertEqual(made.order, (0, 1))
         self.assertGreater(made.loose[0], 0.5)
+
+    def test_digits_on_a_cover_make_no_work_of_it(self) -> None:
+        """ "Problem set 1", the date, a number: read as labels with some doubt, none of them in the margin."""
+        digits = tuple(mark("1|7", line, sure=sure, hang=0.2) for line, sure in ((0, 0.2), (1, 0.5), (3, 0.7)))
+        cover = PageEvidence(PageReading(digits, 5, "by hand"))
+        made = self.proposal("1a-b, 2a-b", cover, page("1a", "b"), page("2a", "b"))
+        self.assertEqual(self.placed(made), {"1a": [1], "1b": [1], "2a": [2], "2b": [2]})
+        self.assertGreater(made.loose[0], 0.6)
+
+    def test_two_columns_of_labels_are_taken_one_after_the_other(self) -> None:
+        left = [replace(mark(label, 2 + 6 * at), left=0.06) for at, label in enumerate(("1a", "1b", "1c"))]
+        right = [replace(mark(label, 3 + 6 * at), left=0.55) for at, label in enumerate(("2a", "2b", "2c"))]
+        both = sorted([*left, *right], key=lambda one: one.top)
+        made = self.proposal("1a-c, 2a-c", PageEvidence(PageReading(tuple(both), 24, "by hand")))
+        self.assertEqual(len(made.places), 6)
+        self.assertTrue(all(one.confidence > 0.9 for one in made.places))
+
+    def test_numbers_of_equations_at_the_right_edge_are_no_second_column(self) -> None:
+        numbered = [replace(mark(text, 4 + 5 * at), left=0.9, hang=-9.0) for at, text in enumerate(("1", "2"))]
+        labels = [replace(mark(text, 2 + 8 * at), left=0.06) for at, text in enumerate(("1", "2", "3"))]
+        marks = tuple(sorted([*numbered, *labels], key=lambda one: one.top))
+        self.assertEqual(by_column(marks), list(range(5)))
+
+    def test_a_dot_that_was_lost_is_not_missed_unless_the_map_has_the_number_without_it(self) -> None:
+        made = self.proposal("1.1, 1.2, 1.3", page("11", "12", "1.3"))
+        self.assertEqual(self.placed(made), {"1.1": [0], "1.2": [0], "1.3": [0]})
+        made = self.proposal("1.1, 11", page("1.1", "11"))
+        tops = [one.top for one in made.places if one.question == "11"]
+        self.assertGreater(tops[0] or 0, 0.3)
+
+    def test_one_question_out_of_its_place_is_placed_where_it_stands(self) -> None:
+        """After it one goes on where one was: two jumps would be less likely than a label that is none."""
+        made = self.proposal("1a-d, 2a-c, 3", page("1b", "1c", "1d", "1a", "2a", "2b"), page("2c", "3"))
+        self.assertEqual(self.placed(made)["1a"], [0])
+        self.assertGreater(next(one.confidence for one in made.places if one.question == "1a"), 0.6)
 
     def test_page_numbers_order_pages_whose_labels_do_not(self) -> None:
         def numbered(number: int) -> PageEvidence:

@@ -5,7 +5,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
 from itertools import pairwise
 
@@ -30,6 +30,10 @@ _DOT_LOST = 0.5  # of labels with a dot: it is too small to be seen, or not writ
 _MISREAD = 0.002  # a label that the reader gave no chance
 _NUMBER_FORGOTTEN = 0.05  # of part letters: without the number above them
 _FREE_LINES = -1.0  # lines above the first label where nothing was begun: a heading
+_PLAIN_ASIDE, _ASIDE_HANGS = 0.99, 1.0  # only plain labels in the margin are taken so
+_ASIDE = -4.5  # a question that was passed over, or comes too early: after it one goes on where one was
+_SHORT_BEGINNING = -1.5  # work that begins with a page of few lines, which is rather a cover
+_NUMBER_ALONE = -1.5  # a number at whose foot the page ends, without a part of it
 _NO_QUESTION = -3.5  # a page of writing before any label
 _LOOSE, _LOOSE_FEW_LINES, _COVER, _FEW_LINES = -5.0, -1.2, -0.2, 6
 
@@ -116,10 +120,12 @@ def joined_levels(path: Sequence[str]) -> str:
 
 @dataclass(frozen=True, slots=True)
 class _Step:
-    """One mark: what it changes, now × then, and how probable it is that it is no label of the map."""
+    """One mark: what it changes, now × then; what it names aside, after which one goes on where one was; and how
+    probable it is that it is no label of the map."""
 
     mark: int
     labels: Matrix
+    asides: Matrix
     nothing: float
     lines_above: int
 
@@ -150,17 +156,22 @@ class PageModel:
             share = label_chance(mark)
             if share < _LEAST_MARK:
                 continue
-            labels, on_map = self._labels(mark)
+            labels, said, on_map = self._labels(mark)
             outside = _OUTSIDE_MAP * (1 - on_map) + _OUTSIDE_BY_CHANCE
             working = (1 - share) * (1 - on_map + on_map * _SAYS_IT_BY_CHANCE)
-            made.append(_Step(at, share * labels, working + share * outside, lines_above(self.page.reading, mark)))
-        return made
+            plain = share >= _PLAIN_ASIDE and mark.hang >= _ASIDE_HANGS
+            asides = share * math.exp(_ASIDE) * said * plain
+            nothing = working + share * outside
+            made.append(_Step(at, share * labels, asides, nothing, lines_above(self.page.reading, mark)))
+        return _without_last_asides(made, marks)
 
-    def _labels(self, mark: Mark) -> tuple[Matrix, float]:
-        """now × then; and how probable it is that what is read is on the map at all."""
+    def _labels(self, mark: Mark) -> tuple[Matrix, Matrix, float]:
+        """now × then, with the moves, and of whole labels without them; how probable it is that what is read is on the
+        map at all."""
         nodes = self.nodes
         on_map = 0.0
         said = np.zeros((nodes.count, nodes.count))
+        whole_labels = np.zeros((nodes.count, nodes.count))
         again = np.zeros((nodes.count, nodes.count))
         whole = max(1e-9, sum(one.probability for one in mark.candidates))
         for one in mark.candidates:
@@ -176,9 +187,10 @@ class PageModel:
                 again += weights
             else:
                 said += weights
+                whole_labels += weights * (said_so == 1.0)
         moves = nodes.moves
         resumed = np.exp(np.where(np.eye(nodes.count, dtype=bool), _CONTINUED, _BACK))
-        return np.asarray((said + _MISREAD / nodes.start) * moves + again * resumed), on_map
+        return np.asarray((said + _MISREAD / nodes.start) * moves + again * resumed), whole_labels, on_map
 
     def _tables(self) -> None:
         """Forward tables: before the first label of the page, and after."""
@@ -198,16 +210,22 @@ class PageModel:
             before, after = self.untouched[-1], self.touched[-1]
             entering = self._entering(step)
             self.untouched.append(before * step.nothing)
-            self.touched.append(after * step.nothing + after @ step.labels + (before[:, None] * entering))
+            aside = step.asides.sum(axis=1)
+            touched = after * (step.nothing + aside) + after @ step.labels + before[:, None] * entering
+            self.touched.append(touched + np.diag(before * aside))
         self.runs_on = self.untouched[-1] * self._running_on()
         self.loose = self.untouched[-1] * self._chances_loose()
-        self.through = self.touched[-1] + np.diag(self.runs_on + self.loose)
+        self.ended = self.touched[-1].copy()
+        self.ended[:, nodes.leaves : nodes.start] *= math.exp(_NUMBER_ALONE)
+        self.through = self.ended + np.diag(self.runs_on + self.loose)
 
     def _entering(self, step: _Step) -> Matrix:
         """The first label of a page: with lines above it something must have been begun before."""
         entering = step.labels.copy()
         if step.lines_above >= 1:
             entering[self.nodes.start] *= math.exp(_FREE_LINES)
+        if self.page.reading.lines <= _FEW_LINES:
+            entering[self.nodes.start] *= math.exp(_SHORT_BEGINNING)
         return entering
 
     def _running_on(self) -> NDArray[np.float64]:
@@ -242,7 +260,7 @@ class PageModel:
             return PathOnPage(now, (), True)
         if self.page.held is not None:
             return PathOnPage(now, (), False)
-        ways = [self.touched[-1][now, then]]
+        ways = [self.ended[now, then]]
         if now == then:
             ways += [self.runs_on[now], self.loose[now]]
         way = pick(np.array(ways), chance)
@@ -256,14 +274,22 @@ class PageModel:
             stayed = after[now, node] * step.nothing
             moved = after[now] * step.labels[:, node]
             entered = before[now] * self._entering(step)[now, node]
-            picked = pick(np.concatenate([[stayed, entered], moved]), chance)
+            aside = step.asides[node].sum()
+            ways_here = [stayed, entered, after[now, node] * aside, before[now] * aside if now == node else 0.0]
+            picked = pick(np.concatenate([ways_here, moved]), chance)
             if picked == 0:
                 continue
-            begun.append((node, step.mark))
-            if picked == 1:
+            begun.append((pick(step.asides[node], chance) if picked in (2, 3) else node, step.mark))
+            if picked in (1, 3):
                 break
-            node = picked - 2
+            node = node if picked == 2 else picked - 4
         return PathOnPage(now, tuple(reversed(begun)), False)
+
+
+def _without_last_asides(steps: list[_Step], marks: Sequence[Mark]) -> list[_Step]:
+    """What is named aside must be followed by a plain label on its page: else it would be what runs on."""
+    last = max((at for at, step in enumerate(steps) if label_chance(marks[step.mark]) >= 0.5), default=-1)
+    return [step if at < last else replace(step, asides=np.zeros_like(step.asides)) for at, step in enumerate(steps)]
 
 
 def pick(weights: NDArray[np.float64], chance: np.random.Generator) -> int:

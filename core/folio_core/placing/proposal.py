@@ -12,7 +12,7 @@ they hold.
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass, field
 
 import numpy as np
@@ -27,6 +27,7 @@ from .sent_orders import sent_orders
 SAID = 0.6  # what is less sure is not proposed: on tuning folios 0.98 of the rest is right
 _MOST_ORDERED = 12
 _SAMPLES = 240
+_BY_CHANCE = 0.1  # of the samples: what is drawn less often counts as not drawn
 _PLAIN = 0.8  # a mark that is at least so probably a label is no doubtful one
 _SURELY_A_LABEL, _SURELY_READ = 0.95, 0.9  # from where on something outside the map is pointed out
 
@@ -143,7 +144,7 @@ def _told(samples: Sequence[Reading], models: Sequence[PageModel], nodes: Nodes)
             for leaf, often in missing.items()
             if 2 * often > count
         },
-        _outside(models, nodes, used),
+        _outside(models, nodes, {one for one, often in used.items() if often > _BY_CHANCE * count}),
     )
 
 
@@ -160,9 +161,9 @@ def _share(times: int, count: int) -> float:
 
 
 def _outside(
-    models: Sequence[PageModel], nodes: Nodes, used: Mapping[tuple[int, int], int]
+    models: Sequence[PageModel], nodes: Nodes, used: Collection[tuple[int, int]]
 ) -> tuple[tuple[int, int, str], ...]:
-    """Marks that are surely labels and name nothing of the map."""
+    """Marks that are surely labels and name nothing of the map. ``used``: those that were taken for another label."""
     found = []
     for page, model in enumerate(models):
         for step in model.steps:
