@@ -181,6 +181,7 @@ class Proposals(unittest.TestCase):
         left = [replace(mark(label, 2 + 6 * at), left=0.06) for at, label in enumerate(("1a", "1b", "1c"))]
         right = [replace(mark(label, 3 + 6 * at), left=0.55) for at, label in enumerate(("2a", "2b", "2c"))]
         both = sorted([*left, *right], key=lambda one: one.top)
+        self.assertEqual(by_column(both), [0, 2, 4, 1, 3, 5])
         made = self.proposal("1a-c, 2a-c", PageEvidence(PageReading(tuple(both), 24, "by hand")))
         self.assertEqual(len(made.places), 6)
         self.assertTrue(all(one.confidence > 0.9 for one in made.places))
