@@ -38,18 +38,28 @@ class Receiving:
 class OverSmtp(TestCase):
     def setUp(self) -> None:
         self.receiving = Receiving()
-        with socket.socket() as free:
-            free.bind(("127.0.0.1", 0))
-            port = free.getsockname()[1]
-        controller = Controller(self.receiving, hostname="127.0.0.1", port=port)
-        controller.start()
-        self.addCleanup(controller.stop)
+        port = self.started()
         self.enterContext(
             override_settings(
                 EMAIL_BACKEND="django.core.mail.backends.smtp.EmailBackend", EMAIL_HOST="127.0.0.1", EMAIL_PORT=port,
                 EMAIL_USE_TLS=False, EMAIL_HOST_USER="", FOLIO_ADDRESS_IN_MAILS="https://folio.example",
             )
         )  # fmt: skip
+
+    def started(self) -> int:
+        """The port it listens on. Between asking for a free one and taking it somebody else may: then another."""
+        for _ in range(20):
+            with socket.socket() as free:
+                free.bind(("127.0.0.1", 0))
+                port: int = free.getsockname()[1]
+            controller = Controller(self.receiving, hostname="127.0.0.1", port=port, ready_timeout=120)
+            try:
+                controller.start()
+            except OSError:
+                continue
+            self.addCleanup(controller.stop)
+            return port
+        raise AssertionError("No port was free.")
 
     def post(self, to: str = "ilse@kestrelpoint.example") -> Mail:
         return outbox.post(
