@@ -20,6 +20,7 @@ from folio_core.binding import labels_by_page, words_of_page
 from folio_core.page import PageError
 from folio_core.placing import read_arrangement
 from folios.events import Bound
+from folios.locking import locked
 from folios.models import folio_topic, record
 from live.announcing import announce
 from pages import preparing
@@ -59,6 +60,7 @@ def bind_edition(edition_id: int, *, now: datetime, last_try: bool = True) -> No
     finally:
         part.unlink(missing_ok=True)
     with transaction.atomic():
+        locked(edition.folio_id)  # before the edition's own row, as in every change of a folio: else two wait for ever
         edition = Edition.objects.select_for_update(of=("self",)).select_related("folio").get(pk=edition_id)
         if edition.bindings.last() != before:
             return  # another run of this job was faster

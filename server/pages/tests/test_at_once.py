@@ -5,9 +5,11 @@ from __future__ import annotations
 import shutil
 import tempfile
 import threading
+import time
 from collections.abc import Callable
 from datetime import timedelta
 from typing import Any
+from unittest import mock
 
 from django.db import connection
 from django.test import TransactionTestCase, override_settings
@@ -15,10 +17,14 @@ from django.utils import timezone
 
 from assignments.models import Assignment, Question
 from courses.models import Course, Enrolment
+from editions.binding import bind_edition
 from editions.handing_in import hand_in
 from editions.models import Edition
+from editions.taking_back import take_back
 from folio_core.placing import Arrangement, read_arrangement
 from folios.beginning import create_folio
+from folios.models import record
+from pages import preparing
 from pages.arranging import Stale, arrange
 from pages.arrival import receive
 from pages.models import Original, Page
@@ -58,7 +64,7 @@ class AtOnce(TransactionTestCase):
         for thread in threads:
             thread.start()
         for thread in threads:
-            thread.join(30)
+            thread.join(120)
         return results
 
     def test_the_same_bytes_sent_twice_at_once_are_one_page(self) -> None:
@@ -98,3 +104,31 @@ class AtOnce(TransactionTestCase):
         results = self.together(*[lambda: hand_in(self.folio, seen_edition=0, now=timezone.now()) for _ in range(3)])
         self.assertEqual({result.number for result in results}, {1})
         self.assertEqual(Edition.objects.count(), 1)
+
+    def test_taking_back_while_the_edition_is_bound_waits_and_neither_is_refused(self) -> None:
+        """Both lock the folio first. The binding stands still, with all its locks, until the other waits for one."""
+        receive(self.folio, [picture()], Sent("a.jpg"), timezone.now)
+        edition = hand_in(self.folio, seen_edition=0, now=timezone.now())
+        preparing.prepare_page(Page.objects.get().pk, now=timezone.now())
+        holding = threading.Event()
+
+        def record_later(*said: Any) -> Any:
+            holding.set()
+            with connection.cursor() as cursor:
+                for _ in range(600):
+                    cursor.execute("SELECT count(*) FROM pg_locks WHERE NOT granted")
+                    if cursor.fetchone()[0]:
+                        break
+                    time.sleep(0.05)
+            return record(*said)
+
+        def take() -> None:
+            holding.wait(60)
+            take_back(self.folio, number=1, now=timezone.now())
+
+        with mock.patch("editions.binding.record", record_later):
+            bound, taken = self.together(lambda: bind_edition(edition.pk, now=timezone.now()), take)
+        self.assertEqual((bound, taken), (None, None))
+        edition.refresh_from_db()
+        self.assertEqual(edition.state, Edition.State.BOUND)
+        self.assertIsNotNone(edition.taken_back_at)
