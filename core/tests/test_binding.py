@@ -375,6 +375,18 @@ class TheReceiptInside(unittest.TestCase):
                       "IMG_1.jpg", "0" * 32, receipt.statement["bound_sha256"][:32], "check-receipt"):  # fmt: skip
             self.assertIn(words, text)
 
+    def test_receipts_of_before_have_their_document_too(self) -> None:
+        """Signed when less was written down; they hold for good."""
+        lesser = {
+            name: value
+            for name, value in MANIFEST.as_json().items()
+            if name not in ("honour", "not_delivered", "comment", "section", "previous")
+        }
+        statement = {**sign(MANIFEST, "ab" * 32, TheReceipt.issuer).statement, "manifest": lesser}
+        old = Receipt(statement, "", TheReceipt.issuer.public_key)
+        made = receipt_pdf(old, Paper.LETTER, "America/Halifax", "https://folio.example/check-receipt")
+        self.assertIn("Ilse Marrow", pypdf.PdfReader(io.BytesIO(made)).pages[0].extract_text())
+
     def test_it_is_appended_in_the_one_form_that_browsers_make_again(self) -> None:
         """The front end is held to the same example. It has letters beyond ASCII, in the receipt and in the trailer."""
         example = json.loads((Path(__file__).parent / "appended.json").read_text())

@@ -53,7 +53,10 @@ export function sameBytes(one: Uint8Array, other: Uint8Array): boolean {
   return one.length === other.length && one.every((byte, at) => byte === other[at]);
 }
 
+const NO_HASHING = "This browser hashes files only on pages opened by https. Open this one so, or choose the signed receipt alone.";
+
 export async function sha256(bytes: Uint8Array): Promise<string> {
+  if (!globalThis.crypto?.subtle) throw new Error(NO_HASHING);
   const digest = new Uint8Array(await crypto.subtle.digest("SHA-256", bytes as BufferSource));
   return Array.from(digest, (byte) => byte.toString(16).padStart(2, "0")).join("");
 }
