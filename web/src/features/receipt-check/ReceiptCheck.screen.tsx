@@ -26,7 +26,10 @@ export default function ReceiptCheck() {
   const [chosen, setChosen] = useState<Chosen>({ pdf: null, receipt: null });
   const check = useMutation({ mutationFn: checked });
   function take(file: File) {
-    const next = isPdf(file) ? { ...chosen, pdf: file } : { ...chosen, receipt: file };
+    // A second file of the same kind begins anew: it need not belong to what was chosen before.
+    const next = isPdf(file)
+      ? { pdf: file, receipt: chosen.pdf ? null : chosen.receipt }
+      : { pdf: chosen.receipt ? null : chosen.pdf, receipt: file };
     setChosen(next);
     check.mutate(next);
   }
