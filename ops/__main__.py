@@ -148,7 +148,11 @@ def _dev(_: argparse.Namespace) -> None:
     cluster.start()
     cluster.ensure_database("inkedfolio")
     environment = checkout.environment(
-        cluster, FOLIO_DEBUG="1", FOLIO_LOG_LEVEL="INFO", FOLIO_BACKEND=f"http://127.0.0.1:{port}"
+        cluster,
+        FOLIO_DEBUG="1",
+        FOLIO_LOG_LEVEL="INFO",
+        FOLIO_BACKEND=f"http://127.0.0.1:{port}",
+        FOLIO_ADDRESS_IN_MAILS="http://127.0.0.1:5173",
     )
     try:
         _ready(cluster, environment)
