@@ -29,7 +29,7 @@ class Kind(models.TextChoices):
 
 @dataclass(frozen=True, slots=True)
 class About:
-    """``words``: what it tells of, after "Mail me". ``staff``: told to who teaches, else to students."""
+    """``words``: what it tells of, after "mails you". ``staff``: told to who teaches, else to students."""
 
     words: str
     by_mail: ByMail
@@ -37,10 +37,10 @@ class About:
 
 
 ABOUT = {
-    Kind.RECEIPT: About("the receipt of each edition I hand in", ByMail.AT_ONCE),
+    Kind.RECEIPT: About("the receipt of each edition that is handed in", ByMail.AT_ONCE),
     Kind.BY_ITSELF: About("what was handed in by itself at the close", ByMail.AT_ONCE),
-    Kind.TIME_GIVEN: About("time that is given to me", ByMail.AT_ONCE),
-    Kind.WORD: About("a word from staff about my folio", ByMail.AT_ONCE),
+    Kind.TIME_GIVEN: About("time that is given", ByMail.AT_ONCE),
+    Kind.WORD: About("a word from staff about a folio", ByMail.AT_ONCE),
     Kind.GIVEN_OUT: About("work that is given out", ByMail.DAILY),
     Kind.OPENING: About("timed work that opens within a day", ByMail.AT_ONCE),
     Kind.CLOSING: About("work that is due within a day and not handed in", ByMail.AT_ONCE),
