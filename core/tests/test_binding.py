@@ -375,6 +375,12 @@ class TheReceiptInside(unittest.TestCase):
                       "IMG_1.jpg", "0" * 32, receipt.statement["bound_sha256"][:32], "check-receipt"):  # fmt: skip
             self.assertIn(words, text)
 
+    def test_a_word_to_the_reader_longer_than_a_page_and_many_open_questions_have_room(self) -> None:
+        manifest = replace(MANIFEST, comment="word " * 2000, open=tuple(f"{number}a" for number in range(900)))
+        made = receipt_pdf(with_receipt(manifest)[1], Paper.A4, "America/Halifax", "https://folio.example")
+        text = " ".join(sheet.extract_text() for sheet in pypdf.PdfReader(io.BytesIO(made)).pages)
+        self.assertEqual((text.count("word"), "899a" in text), (2000, True))
+
     def test_receipts_of_before_have_their_document_too(self) -> None:
         """Signed when less was written down; they hold for good."""
         lesser = {

@@ -129,7 +129,7 @@ def _instructors_lines(assignment: Assignment, now: datetime) -> list[FolioLine]
 
 
 def _with_advice(lines: list[FolioLine]) -> list[FolioLine]:
-    """How many pages of each newest edition have advice that still stands, in one query."""
+    """How many pages of each newest edition have advice, in one query."""
     newest = {line.folio_id: line for line in lines if line.edition is not None}
     counted = (
         EditionPage.objects.filter(edition__folio__in=newest)
@@ -227,9 +227,7 @@ What = Literal["bound", "questions", "originals"]
 
 
 @router.get("/assignments/{int:assignment_id}/folios.zip", response={200: None, 404: Problem, 409: Problem})
-def folio_archive(
-    request: HttpRequest, assignment_id: int, what: Literal["bound", "questions", "originals"]
-) -> Archive:
+def folio_archive(request: HttpRequest, assignment_id: int, what: What) -> Archive:
     """What was handed in, newest editions only: the bound documents, one PDF a question, or the files as they came."""
     user = person(request)
     assignment = instructor_of(user, assignment_id)

@@ -37,7 +37,7 @@ def hand_in(folio: Folio, *, seen_edition: int, now: datetime, confirmed: str = 
     window = folio.window()
     clock.require_placing(window, now)
     newest = folio.editions.first()
-    if newest is not None and newest.number > seen_edition:
+    if newest is not None and newest.number > seen_edition and newest.taken_back_at is None:
         return newest
     board = current(folio)
     if not board.pages:

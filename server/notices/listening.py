@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import logging
 from datetime import datetime
 from zoneinfo import ZoneInfo
 
@@ -18,6 +19,8 @@ from people.models import User
 
 from .kinds import Kind
 from .notifying import Told, notify
+
+logger = logging.getLogger(__name__)
 
 
 @receiver(post_save, sender=Event)
@@ -79,14 +82,22 @@ def _receipt(folio: Folio, bound: events.Bound, at: datetime) -> None:
     again = edition.bindings.count()
     if again > 1:
         lines.append("It was bound anew, with a page that could not be opened at first.")
-    lines.append("The receipt is attached. Whoever has it can check it without an account.")
+    lines.append("Whoever has the receipt can check it without an account.")
     subject = f"{_work(folio)}: {'handed in by itself' if edition.automatic else 'handed in'}, edition {edition.number}"
-    receipt = receipt_as_pdf(edition, settings.FOLIO_ADDRESS_IN_MAILS)
     told = Told(
         kind, f"edition {edition.pk} binding {again}", subject, "\n\n".join(lines),
-        f"/folios/{folio.pk}/editions/{edition.number}", (f"{file_stem(edition)}_receipt.pdf", receipt),
+        f"/folios/{folio.pk}/editions/{edition.number}", _receipt_document(edition),
     )  # fmt: skip
     notify([folio.student], told, at)
+
+
+def _receipt_document(edition: Edition) -> tuple[str, bytes] | None:
+    """None where it cannot be drawn: that must not keep the edition from being bound, in whose transaction this is."""
+    try:
+        return f"{file_stem(edition)}_receipt.pdf", receipt_as_pdf(edition, settings.FOLIO_ADDRESS_IN_MAILS)
+    except Exception:
+        logger.exception("The receipt of edition %s could not be drawn; it is told of without it", edition.pk)
+        return None
 
 
 def _hand_in(folio: Folio, handed_in: events.HandedIn, at: datetime) -> None:

@@ -107,7 +107,7 @@ def _text(words: str, size: float, colour: HexColor = _INK, space: float = 0) ->
 
 
 def _table(rows: list[list[Flowable]], widths: tuple[float | None, ...]) -> Table:
-    table = Table(rows, colWidths=widths, hAlign="LEFT")
+    table = Table(rows, colWidths=widths, hAlign="LEFT", splitInRow=1)  # a long word to the reader is more than a page
     table.setStyle(
         TableStyle(
             [

@@ -54,6 +54,12 @@ class TakingBack(DeskTestCase):
         answer = self.hand_in(seen_edition=2)
         self.assertEqual((answer.json()["number"], self.line()["edition"]), (3, 3))
 
+    def test_handing_in_from_a_tab_that_saw_nothing_of_it_counts(self) -> None:
+        """Another tab still knows the first edition only."""
+        self.take_back()
+        answer = self.hand_in(seen_edition=1)
+        self.assertEqual((answer.json()["number"], self.line()["edition"]), (3, 3))
+
     def test_the_close_hands_in_what_is_on_the_board_then(self) -> None:
         self.take_back()
         self.arrange(3, order=self.pages, removed=[self.pages[1]], placements={"1b": [{"page": self.pages[0]}]})

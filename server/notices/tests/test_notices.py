@@ -6,6 +6,7 @@ import io
 import re
 from datetime import timedelta
 from typing import Any
+from unittest import mock
 
 import pypdf
 from django.test import Client, override_settings
@@ -52,6 +53,15 @@ class Notices(DeskTestCase):
         self.assertIn(edition.receipt["signature"].encode(), inside)
         record(self.folio, Bound(edition=1, sha256=edition.bound_sha256), NOW)
         self.assertEqual((len(self.mails()), len(self.told(self.ilse))), (1, 1))
+
+    def test_a_receipt_that_cannot_be_drawn_keeps_no_edition_from_being_bound(self) -> None:
+        with (
+            mock.patch("notices.listening.receipt_as_pdf", side_effect=ValueError),
+            self.assertLogs("notices.listening", "ERROR"),
+        ):
+            edition = self.handed_in()
+        self.assertEqual(edition.state, Edition.State.BOUND)
+        self.assertIsNone(self.mails()[0].attachment)
 
     def test_what_the_close_hands_in_is_told_as_that(self) -> None:
         self.send(picture(1))

@@ -115,11 +115,10 @@ class AtOnce(TransactionTestCase):
         def record_later(*said: Any) -> Any:
             holding.set()
             with connection.cursor() as cursor:
-                for _ in range(600):
+                waiting, latest = 0, time.monotonic() + 60
+                while not waiting and time.monotonic() < latest:
                     cursor.execute("SELECT count(*) FROM pg_locks WHERE NOT granted")
-                    if cursor.fetchone()[0]:
-                        break
-                    time.sleep(0.05)
+                    waiting = cursor.fetchone()[0]
             return record(*said)
 
         def take() -> None:
