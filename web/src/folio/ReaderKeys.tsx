@@ -1,4 +1,4 @@
-import { Dialog } from "../shared/ui/Dialog";
+import { KeysDialog } from "../shared/ui/KeysDialog";
 
 const KEYS = [
   { keys: ["←", "→"], does: "question before, question after" },
@@ -11,22 +11,5 @@ const KEYS = [
 const STUDENTS = { keys: ["Shift ←", "Shift →"], does: "student before, student after, at the same question" };
 
 export function ReaderKeys({ students, onClose }: { students: boolean; onClose: () => void }) {
-  return (
-    <Dialog title="Keys while reading" onClose={onClose}>
-      <dl className="key-list">
-        {(students ? [STUDENTS, ...KEYS] : KEYS).map(({ keys, does }) => (
-          <div key={does} style={{ display: "contents" }}>
-            <dt>
-              {keys.map((key) => (
-                <kbd key={key} className="key">
-                  {key}
-                </kbd>
-              ))}
-            </dt>
-            <dd>{does}</dd>
-          </div>
-        ))}
-      </dl>
-    </Dialog>
-  );
+  return <KeysDialog title="Keys while reading" keys={students ? [STUDENTS, ...KEYS] : KEYS} onClose={onClose} />;
 }

@@ -1,10 +1,10 @@
 import { useCallback, useDeferredValue, useEffect, useLayoutEffect, useMemo, useRef, useState } from "react";
-import { Link, useParams } from "react-router";
+import { useParams } from "react-router";
 import { LinkButton } from "../../shared/ui/Button";
 import { lazily } from "../../shared/ui/later";
 import { Masthead } from "../../shared/ui/Masthead";
 import { safety, useUploads } from "../../shared/sending/useUploads";
-import { clockTime, dayAndTime } from "../../shared/time";
+import { clockTime } from "../../shared/time";
 import { TimeRail } from "../../folio/TimeRail";
 import { Trouble } from "../../shared/ui/Trouble";
 import { useMedia } from "../../shared/useMedia";
@@ -32,6 +32,7 @@ import { useActions } from "./useActions";
 import { useArrangement } from "../../folio/useArrangement";
 import { type BoardData, mayAddPages, mayPlace, useBoard } from "../../folio/useBoard";
 import { useAskedFor } from "./useAskedFor";
+import { WhatCounts } from "./WhatCounts";
 import { useCheckKey } from "./useCheckKey";
 import { useChosenPage } from "./useChosenPage";
 import { useDroppedFiles } from "./strip/useDroppedFiles";
@@ -156,8 +157,7 @@ function LoadedBoard({ board }: { board: BoardData }) {
       </header>
       <main className="board-table">
         <h1 className="unseen">Board</h1>
-        <Closed board={board} />
-        <TakenBack board={board} />
+        <WhatCounts board={board} />
         {board.keptAt && <WithoutNetwork at={board.keptAt} zone={zoneOf} />}
         <div className="board-notices">
           {changed && <ChangedSince folioId={board.id} changed={changed} timeZone={zoneOf} />}
@@ -320,42 +320,6 @@ function standing(arrangement: Arrangement, pages: BoardData["pages"], questions
 
 function tip(steps: readonly string[], keys: string): string {
   return [steps.at(-1), keys].filter(Boolean).join(" · ");
-}
-
-/** What was handed in was taken back, and nothing was handed in since. */
-function TakenBack({ board }: { board: BoardData }) {
-  const newest = board.editions[0];
-  if (!newest?.taken_back_at || !["writing", "handover", "late"].includes(board.window.phase)) return null;
-  return (
-    <p className="board-closed" role="status">
-      <strong className="red">Nothing is handed in:</strong> you took back edition {newest.number}.{" "}
-      <Link to={`/folios/${board.id}/check`}>Check and hand in</Link>. At the close, {dayAndTime(board.window.closes, board.assignment.time_zone)},
-      what is here is handed in by itself.
-    </p>
-  );
-}
-
-/** After the close: what became of the pages, and what can still be done. */
-function Closed({ board }: { board: BoardData }) {
-  const { phase, closes, placing_ends } = board.window;
-  if (phase !== "placing" && phase !== "closed") return null;
-  const zone = board.assignment.time_zone;
-  const newest = board.editions.find((one) => one.taken_back_at === null);
-  return (
-    <p className="board-closed" role="status">
-      <strong>Closed for pages {dayAndTime(closes, zone)}.</strong>{" "}
-      {newest && (
-        <>
-          {newest.automatic ? "What had arrived was handed in by itself" : "Your work is handed in"}:{" "}
-          <Link to={`/folios/${board.id}/editions/${newest.number}`}>receipt of edition {newest.number}</Link>.{" "}
-        </>
-      )}
-      {!newest && board.pages.length > 0 && "What had arrived is being handed in by itself. "}
-      {!newest && board.pages.length === 0 && "No page had arrived, so nothing was handed in. "}
-      {phase === "placing" && `Pages can be put in order and placed until ${dayAndTime(placing_ends, zone)}; nothing else.`}
-      {phase === "closed" && "Nothing can be changed any more."}
-    </p>
-  );
 }
 
 /** The server cannot be reached: what is shown, and what still works. */
