@@ -30,6 +30,7 @@ class Phase(StrEnum):
     WRITING = "writing"  # untimed work before due, or the first phase of a sitting
     HANDOVER = "handover"  # the second phase of a sitting: photograph and send
     LATE = "late"  # after due, still taken, marked late
+    ASKED_AGAIN = "asked_again"  # closed, but staff asked for pages again: these are taken
     PLACING = "placing"  # closed for pages, open for placing
     CLOSED = "closed"
 
@@ -105,7 +106,9 @@ class Lengthening:
 
 @dataclass(frozen=True, slots=True)
 class Window:
-    """Every instant of one student's work on one assignment. ``rules``: as they hold for this student."""
+    """Every instant of one student's work on one assignment. ``rules``: as they hold for this student.
+    ``asked_until``: staff asked for pages again, which are taken until then; None where they did not, or where that is
+    no later than the close."""
 
     rules: Rules
     begun: datetime | None
@@ -115,6 +118,12 @@ class Window:
     closes: datetime
     pledges_end: datetime
     placing_ends: datetime
+    asked_until: datetime | None = None
+
+    @property
+    def all_ends(self) -> datetime:
+        """From then on nothing of it changes any more."""
+        return max(self.placing_ends, self.pledges_end, self.asked_until or self.closes)
 
 
 @dataclass(frozen=True, slots=True)
@@ -132,14 +141,24 @@ def window(
     *,
     personal_due: datetime | None = None,
     lengthenings: Iterable[Lengthening] = (),
+    asked_until: datetime | None = None,
 ) -> Window:
     """Work out every instant from the rules, the moment of beginning, and what was granted to the student.
 
     A timed sitting closes at the end of its handover, or at the due moment where that cuts it short; untimed work
     closes at ``late_until`` where late work is taken, else at the due moment. A personal due moment takes the place of
     the assignment's; the time for late work keeps its length. A lengthening moves every end that is still to come when
-    it is given, also past the due moment; given after the close, or to untimed work, it moves nothing.
+    it is given, also past the due moment; given after the close, or to untimed work, it moves nothing. What is asked
+    for again moves none of them.
     """
+    made = _granted(rules, begun, extra, personal_due, lengthenings)
+    asked = None if asked_until is None else _utc(asked_until)
+    return replace(made, asked_until=asked) if asked is not None and asked > made.closes else made
+
+
+def _granted(
+    rules: Rules, begun: datetime | None, extra: ExtraTime, personal_due: datetime | None, given: Iterable[Lengthening]
+) -> Window:
     begun = None if begun is None else _utc(begun)
     writing, handover = lengths(rules, extra)
     rules = _personal(rules, extra, personal_due)
@@ -154,10 +173,10 @@ def window(
         # Only the plain handover is kept free before a cut: extra handover must not shorten anybody's writing.
         kept = min(handover, timedelta(minutes=rules.handover_minutes))
         writing_ends = max(begun, min(writing_ends, handover_ends - kept))
-    for given in sorted(lengthenings, key=lambda one: one.at):
-        more = timedelta(minutes=given.minutes)
-        if given.at < handover_ends:
-            writing_ends += more if given.at < writing_ends else timedelta(0)
+    for one in sorted(given, key=lambda one: one.at):
+        more = timedelta(minutes=one.minutes)
+        if one.at < handover_ends:
+            writing_ends += more if one.at < writing_ends else timedelta(0)
             handover_ends += more
     return _window(rules, begun, latest, writing_ends, handover_ends, handover_ends)
 
@@ -199,6 +218,8 @@ def phase(win: Window, now: datetime) -> Phase:
     now = _utc(now)
     if now < win.rules.opens:
         return Phase.NOT_OPEN
+    if win.asked_until is not None and win.closes <= now < win.asked_until:
+        return Phase.ASKED_AGAIN
     if now >= win.placing_ends:
         return Phase.CLOSED
     if now >= win.closes:
@@ -213,7 +234,7 @@ def phase(win: Window, now: datetime) -> Phase:
 def verdict(win: Window, arrived: datetime) -> Verdict:
     """Whether a page or a hand-in of that instant counts."""
     match phase(win, arrived):
-        case Phase.WRITING | Phase.HANDOVER:
+        case Phase.WRITING | Phase.HANDOVER | Phase.ASKED_AGAIN:
             return Verdict.IN_TIME
         case Phase.LATE:
             return Verdict.LATE
@@ -230,11 +251,27 @@ def judge(win: Window, arrived: datetime, promised: datetime | None = None) -> J
     arrived = _utc(arrived)
     told = verdict(win, arrived)
     if promised is not None and (promised := _utc(promised)) < arrived:
-        limit = win.rules.due if verdict(win, promised) is Verdict.IN_TIME and not win.rules.timed else win.closes
-        kept = arrived < limit + timedelta(minutes=win.rules.pledge_minutes)
+        kept = arrived < _limit_after(promised, win) + timedelta(minutes=win.rules.pledge_minutes)
         if kept and told is not verdict(win, promised) is not Verdict.REFUSED:
             return judge(win, promised)
     return Judgement(told, arrived - win.rules.due if told is Verdict.LATE else timedelta(0))
+
+
+def judged_by_staff(win: Window, counts_at: datetime) -> Judgement:
+    """The judgement on pages that staff took in as of a moment they answer for: never refused; after the due moment, or
+    the end of a sitting, they are late by what is between."""
+    told = judge(win, counts_at)
+    if told.verdict is not Verdict.REFUSED:
+        return told
+    limit = win.closes if win.rules.timed else win.rules.due
+    return Judgement(Verdict.LATE, _utc(counts_at) - limit) if _utc(counts_at) > limit else Judgement(Verdict.IN_TIME)
+
+
+def _limit_after(promised: datetime, win: Window) -> datetime:
+    told = phase(win, promised)
+    if told is Phase.ASKED_AGAIN and win.asked_until is not None:
+        return win.asked_until
+    return win.rules.due if told is Phase.WRITING and not win.rules.timed else win.closes
 
 
 def require_open(win: Window, now: datetime) -> Verdict:
@@ -245,7 +282,9 @@ def require_open(win: Window, now: datetime) -> Verdict:
         case Phase.READY:
             raise SittingClosed("This sitting has not begun. Press Begin on the brief first.")
         case Phase.PLACING | Phase.CLOSED:
-            raise SittingClosed(f"This closed {_said(win.closes, win)}. Pages and hand-ins end there.")
+            raise SittingClosed(
+                f"This closed {_said(win.asked_until or win.closes, win)}. Pages and hand-ins end there."
+            )
     return verdict(win, now)
 
 
@@ -259,7 +298,7 @@ def require_arrival(win: Window, arrived: datetime, promised: datetime | None) -
             f"This page was promised in time, but promised pages were taken only until {_said(win.pledges_end, win)}."
         )
     require_open(win, arrived)
-    raise SittingClosed(f"This closed {_said(win.closes, win)}. No more pages are taken.")
+    raise SittingClosed(f"This closed {_said(win.asked_until or win.closes, win)}. No more pages are taken.")
 
 
 def require_placing(win: Window, now: datetime) -> None:

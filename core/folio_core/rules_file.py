@@ -79,6 +79,7 @@ def described(win: Window, now: datetime) -> dict[str, Any]:
         "closes": win.closes,
         "pledges_end": win.pledges_end,
         "placing_ends": win.placing_ends,
+        **({"asked_until": win.asked_until} if win.asked_until else {}),
     }
     zone = win.rules.zone
     told = {name: None if at is None else at.astimezone(zone).isoformat() for name, at in instants.items()}

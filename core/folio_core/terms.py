@@ -18,16 +18,21 @@ _MINUTES = ("writing_minutes", "handover_minutes", "placing_minutes", "pledge_mi
 
 @dataclass(frozen=True, slots=True)
 class Terms:
-    """``personal_due`` takes the place of the rules' due moment. ``lengthenings``: minutes given while it ran."""
+    """``personal_due`` takes the place of the rules' due moment. ``lengthenings``: minutes given while it ran.
+    ``asked_until``: until when pages that staff asked for again are taken."""
 
     rules: Rules
     extra: ExtraTime = field(default_factory=ExtraTime)
     personal_due: datetime | None = None
     lengthenings: tuple[Lengthening, ...] = ()
+    asked_until: datetime | None = None
 
     def window(self, begun: datetime | None) -> Window:
         """Every instant of the work that was, or would be, begun then."""
-        return window(self.rules, begun, self.extra, personal_due=self.personal_due, lengthenings=self.lengthenings)
+        return window(
+            self.rules, begun, self.extra, personal_due=self.personal_due, lengthenings=self.lengthenings,
+            asked_until=self.asked_until,
+        )  # fmt: skip
 
     def lengthened(self, given: Lengthening) -> Terms:
         return replace(self, lengthenings=(*self.lengthenings, given))
@@ -48,6 +53,7 @@ class Terms:
             "extra_on_due": extra.on_due,
             "personal_due": _written(self.personal_due),
             "lengthenings": [{"at": given.at.isoformat(), "minutes": given.minutes} for given in self.lengthenings],
+            "asked_until": _written(self.asked_until),
         }
 
     @classmethod
@@ -63,7 +69,7 @@ class Terms:
         )
         extra = ExtraTime(kept["extra_factor"], kept["extra_minutes"], kept["extra_on_handover"], kept["extra_on_due"])
         given = (Lengthening(datetime.fromisoformat(one["at"]), one["minutes"]) for one in kept["lengthenings"])
-        return cls(rules, extra, _read(kept["personal_due"]), tuple(given))
+        return cls(rules, extra, _read(kept["personal_due"]), tuple(given), _read(kept.get("asked_until")))
 
 
 def takes_nothing_away(before: Window, after: Window) -> bool:

@@ -34,6 +34,7 @@ from plumbing.errors import Problem, not_yours
 from plumbing.requests import chunks_of, moment
 from proposals.proposing import suggested
 
+from .asking import AskingOut, SaidOut, asked_of, words_of
 from .board_pages import PageOut, pages_out
 from .permissions import folio_to_read, own_folio, person
 from .schemas import (
@@ -150,6 +151,8 @@ class BoardOut(Schema):
     suggested: str | None
     room: RoomOut | None
     changed: ChangedOut | None
+    askings: list[AskingOut]
+    words: list[SaidOut]
 
 
 class ArrangementOut(Schema):
@@ -224,6 +227,8 @@ def board(request: HttpRequest, folio_id: int) -> BoardOut:
         limits=LimitsOut.of(folio.assignment),
         room=RoomOut.of(folio),
         changed=ChangedOut.of(folio, now),
+        askings=asked_of(folio, now),
+        words=words_of(folio),
     )
 
 

@@ -14,10 +14,11 @@ from django.http import HttpRequest, HttpResponse
 from django.utils.http import content_disposition_header
 from ninja import Router, Schema
 
+from asking.models import waiting
 from assignments.models import Assignment
 from courses.models import Enrolment
 from editions import collecting
-from editions.models import Edition, EditionPage
+from editions.models import Edition, EditionPage, ReaderPlacement
 from editions.rehearsing import rehearsed
 from folio_core import clock
 from folio_core.clock import Phase, Verdict
@@ -47,8 +48,10 @@ class RehearsedOut(Schema):
 
 class FolioLine(Schema):
     """A line of the instructor's list: a student, with or without a folio. ``advice``: pages of the newest edition with
-    advice."""
+    advice. ``asked``: something is asked for again, and not there yet; ``answered``: the newest edition answers it.
+    ``open_labels``: without those that a reader placed."""
 
+    person_id: int
     student: str
     number: str
     email: str
@@ -63,6 +66,9 @@ class FolioLine(Schema):
     closes: datetime | None
     pages: int
     advice: int
+    asked: bool
+    answered: bool
+    taken_in: bool
     section: str
     open_labels: list[str]
     on_roster: bool
@@ -125,11 +131,19 @@ def _instructors_lines(assignment: Assignment, now: datetime) -> list[FolioLine]
     ]  # fmt: skip
     # Taken off the roster after they had begun: out of the way, not out of sight.
     lines += [_folio_line(assignment, folio.student, None, folio, now) for folio in folios.values()]
-    return _with_advice(lines)
+    return _with_advice(lines, now)
 
 
-def _with_advice(lines: list[FolioLine]) -> list[FolioLine]:
-    """How many pages of each newest edition have advice, in one query."""
+def _with_advice(lines: list[FolioLine], now: datetime) -> list[FolioLine]:
+    """How many pages of each newest edition have advice, what is asked for again, and which open questions a reader
+    placed: a query each."""
+    folios = [line.folio_id for line in lines if line.folio_id is not None]
+    asked = set(waiting(now).filter(folio__in=folios).values_list("folio_id", flat=True))
+    placed = _placed_by_readers(folios)
+    for line in lines:
+        line.asked = line.folio_id in asked
+        by_reader = placed.get((line.folio_id, line.edition), set())
+        line.open_labels = [label for label in line.open_labels if label not in by_reader]
     newest = {line.folio_id: line for line in lines if line.edition is not None}
     counted = (
         EditionPage.objects.filter(edition__folio__in=newest)
@@ -144,6 +158,16 @@ def _with_advice(lines: list[FolioLine]) -> list[FolioLine]:
     return lines
 
 
+def _placed_by_readers(folios: list[int]) -> dict[tuple[int | None, int | None], set[str]]:
+    """The labels of what readers placed, by folio and edition."""
+    placed: dict[tuple[int | None, int | None], set[str]] = {}
+    for row in ReaderPlacement.objects.filter(edition__folio__in=folios).select_related("edition"):
+        question_map = row.edition.facts.question_map
+        labels = placed.setdefault((row.edition.folio_id, row.edition.number), set())
+        labels.add(question_map[row.question].label)
+    return placed
+
+
 def _markers_list(assignment: Assignment, reach: Reach, now: datetime) -> FolioListOut:
     newest = Prefetch("editions", Edition.objects.filter(taken_back_at=None), to_attr="newest_first")
     folios = list(
@@ -154,7 +178,7 @@ def _markers_list(assignment: Assignment, reach: Reach, now: datetime) -> FolioL
         .prefetch_related(newest)
         .order_by("student__last_name", "student__first_name", "pk")
     )
-    lines = _with_advice([_folio_line(assignment, folio.student, None, folio, now) for folio in folios])
+    lines = _with_advice([_folio_line(assignment, folio.student, None, folio, now) for folio in folios], now)
     read = [reach.questions(folio) for folio in folios]
     for line, questions in zip(lines, read, strict=True):
         line.on_roster = True
@@ -176,13 +200,16 @@ def _folio_line(
     edition: Edition | None = next(iter(folio.newest_first), None) if folio else None  # type: ignore[attr-defined]
     window = window_of(assignment, student.pk, folio, enrolment)
     return FolioLine(
-        student=student.name, number=student.number, email=student.email, folio_id=folio.pk if folio else None,
+        person_id=student.pk, student=student.name,
+        number=student.number, email=student.email, folio_id=folio.pk if folio else None,
         begun_at=folio.begun_at if folio else None, edition=edition.number if edition else None,
         handed_in_at=edition.handed_in_at if edition else None,
         verdict=edition.verdict if edition else None,  # type: ignore[arg-type]
         late_seconds=edition.late_seconds if edition else 0, automatic=edition.automatic if edition else False,
         phase=clock.phase(window, now), closes=window.closes if folio else None,
-        pages=edition.page_count if edition else 0, advice=0, section=_section(folio, enrolment),
+        pages=edition.page_count if edition else 0, advice=0, asked=False,
+        answered=bool(edition and edition.kept_facts.get("asked")),
+        taken_in=bool(edition and edition.kept_facts.get("taken_in")), section=_section(folio, enrolment),
         open_labels=edition.open_labels if edition else [],
         on_roster=enrolment is not None,
         rehearsed=RehearsedOut(folio_id=practised.folio_id, edition=practised.number, at=practised.handed_in_at)
@@ -243,7 +270,7 @@ _COLLECTED = {
 }  # fmt: skip
 _COLUMNS = (
     "number", "student", "email", "section", "on_roster", "begun", "handed_in", "edition", "verdict", "late_seconds",
-    "by_itself", "pages", "pages_with_advice", "open_questions", "closes",
+    "by_itself", "pages", "pages_with_advice", "open_questions", "closes", "asked_again", "taken_in_by_staff",
 )  # fmt: skip
 
 
@@ -256,6 +283,7 @@ def _cells(line: FolioLine, zone: ZoneInfo) -> Sequence[object]:
         local(line.handed_in_at), line.edition or "", line.verdict or "", line.late_seconds if line.edition else "",
         _yes(line.automatic) if line.edition else "", line.pages if line.edition else "",
         line.advice if line.edition else "", " ".join(line.open_labels), local(line.closes),
+        _yes(line.asked), _yes(line.taken_in),
     )  # fmt: skip
 
 

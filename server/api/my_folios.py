@@ -19,6 +19,7 @@ from folios.reach import reach_of
 from people.models import User
 from plumbing.requests import moment
 
+from .asking import AskingOut, asked_of
 from .permissions import Role, may_begin_courses, person
 from .schemas import AssignmentOut, ChangedOut, WindowOut
 
@@ -39,6 +40,7 @@ class FolioLineOut(Schema):
     handed_in_at: datetime | None
     extra_time: str
     changed: ChangedOut | None
+    askings: list[AskingOut]
 
 
 class TaughtOut(Schema):
@@ -154,6 +156,7 @@ def _line(assignment: Assignment, student_id: int, line: Enrolment | None, now: 
         handed_in_at=editions[0].handed_in_at if editions else None,
         extra_time=write_extra_time(terms.extra.factor, terms.extra.minutes),
         changed=ChangedOut.of(folio, now) if folio else None,
+        askings=asked_of(folio, now) if folio and folio.terms.asked_until else [],
     )
 
 

@@ -12,15 +12,18 @@ from ninja import Router, Schema
 
 from editions.frozen import FrozenFacts, facts_of
 from editions.models import Edition, EditionPage
+from editions.reader_placing import Overlaid, overlaid
 from editions.reading import pages_read
 from folio_core.binding import labels_by_page
-from folio_core.placing import Arrangement, is_answered, open_questions, read_arrangement
+from folio_core.placing import Arrangement, is_answered, open_questions
 from folios.arrangements import current
 from folios.models import Folio
 from pages.models import Page
 from plumbing.errors import Problem
+from plumbing.requests import moment
 from proposals.proposing import numbers_of_others
 
+from .asking import AskingOut, SaidOut, asked_of, words_of
 from .permissions import edition_to_read, own_folio, person
 from .schemas import AssignmentOut, image_url
 
@@ -29,8 +32,11 @@ State = Literal["placed", "left_blank", "open", "not_needed"]
 
 
 class ReadingSpot(Schema):
+    """``by``: the reader who placed it, where it was not the student."""
+
     page: int
     top: float | None
+    by: str = ""
 
 
 class ReadingQuestion(Schema):
@@ -44,6 +50,9 @@ class ReadingQuestion(Schema):
 
 
 class ReadingPage(Schema):
+    """``id``: by which words are said at it. ``asked``: it is asked for again, and not there yet."""
+
+    id: int
     number: int
     image: str
     preview: str
@@ -57,6 +66,16 @@ class ReadingPage(Schema):
     other_number: str  # read at its head, and another student's; said to staff only
 
 
+class AnsweredOut(Schema):
+    """What staff had asked for, and this edition answers. ``before``: the edition to compare it with."""
+
+    what: Literal["page", "all", "place"]
+    number: int | None
+    reason: str
+    by: str
+    before: int | None
+
+
 class ReadingOut(Schema):
     """A folio to leaf through by question: an edition, or the draft as it would be bound. Spots count pages from 1.
     ``whole``: else only some of its questions are read. ``honour``: the words that the student confirmed."""
@@ -64,6 +83,7 @@ class ReadingOut(Schema):
     folio_id: int
     edition: int | None
     whole: bool
+    is_own: bool
     handed_in_at: datetime | None
     comment: str
     honour: str
@@ -72,6 +92,9 @@ class ReadingOut(Schema):
     assignment: AssignmentOut
     questions: list[ReadingQuestion]
     pages: list[ReadingPage]
+    words: list[SaidOut]
+    askings: list[AskingOut]
+    answers: list[AnsweredOut]
 
 
 @router.get("/folios/{int:folio_id}/draft", response={200: ReadingOut, 404: Problem})
@@ -80,7 +103,8 @@ def draft(request: HttpRequest, folio_id: int) -> ReadingOut:
     folio = own_folio(person(request), folio_id)
     arrangement = current(folio)
     pages = folio.pages.in_bulk(arrangement.pages)
-    return _reading(folio, facts_of(folio), arrangement, [(pk, pages[pk]) for pk in arrangement.pages], None)
+    shown = [(pk, pages[pk]) for pk in arrangement.pages]
+    return _reading(folio, facts_of(folio), Overlaid(arrangement, {}), shown, None, is_own=True)
 
 
 @router.get("/folios/{int:folio_id}/editions/{int:number}/reading", response={200: ReadingOut, 404: Problem})
@@ -92,20 +116,21 @@ def edition_reading(request: HttpRequest, folio_id: int, number: int) -> Reading
     folio = edition.folio
     is_own = folio.student_id == person(request).pk
     others = {} if is_own else numbers_of_others(folio, [pk for pk, _ in frozen])
-    return _reading(
-        folio, edition.facts, read_arrangement(edition.arrangement), frozen, edition, questions, others=others
-    )
+    return _reading(folio, edition.facts, overlaid(edition), frozen, edition, questions, others=others, is_own=is_own)
 
 
 def _reading(
     folio: Folio,
     facts: FrozenFacts,
-    arrangement: Arrangement,
+    laid: Overlaid,
     pages: Iterable[tuple[int, Page | EditionPage]],
     edition: Edition | None,
     only: frozenset[str] | None = None,
+    *,
+    is_own: bool,
     others: Mapping[int, str] = MappingProxyType({}),
 ) -> ReadingOut:
+    arrangement, pages = laid.arrangement, list(pages)
     numbers = {pk: number for number, pk in enumerate(arrangement.pages, 1)}
     questions = [one for one in facts.question_map.questions if only is None or one.id in only]
     labels = labels_by_page(arrangement, questions)
@@ -114,6 +139,7 @@ def _reading(
         folio_id=folio.pk,
         edition=edition.number if edition else None,
         whole=only is None,
+        is_own=is_own,
         handed_in_at=edition.handed_in_at if edition else None,
         comment=edition.comment if edition else arrangement.comment,
         honour=edition.honour_confirmed if edition else "",
@@ -126,20 +152,38 @@ def _reading(
                 title=question.title,
                 points=question.points,
                 state=_state(question.id, arrangement, still_open),
-                spots=[ReadingSpot(page=numbers[s.page], top=s.top) for s in arrangement.pages_of(question.id)],
+                spots=[
+                    ReadingSpot(page=numbers[s.page], top=s.top, by=laid.by.get((question.id, s.page), ""))
+                    for s in arrangement.pages_of(question.id)
+                ],
             )
             for question in questions
         ],
         pages=[
             ReadingPage(
-                number=numbers[pk], image=image_url(folio.pk, page.image), preview=image_url(folio.pk, page.preview),
+                id=pk, number=numbers[pk],
+                image=image_url(folio.pk, page.image), preview=image_url(folio.pk, page.preview),
                 width=page.width, height=page.height, labels=labels[pk], loose=pk in arrangement.loose,
                 note=arrangement.notes.get(pk, ""), other_number=others.get(pk, ""),
                 **({} if only is not None else _as_it_came(folio, page)),
             )
             for pk, page in pages
         ],
+        words=words_of(folio, None if only is None else {pk for pk, _ in pages}) if edition else [],
+        askings=asked_of(folio, moment()) if edition and only is None else [],
+        answers=_answers(edition) if edition else [],
     )  # fmt: skip
+
+
+def _answers(edition: Edition) -> list[AnsweredOut]:
+    before = edition.folio.editions.filter(number__lt=edition.number).first()
+    return [
+        AnsweredOut(
+            what=one.what, number=one.number, reason=one.reason, by=one.by,  # type: ignore[arg-type]
+            before=before.number if before else None,
+        )
+        for one in edition.facts.asked
+    ]  # fmt: skip
 
 
 def _as_it_came(folio: Folio, page: Page | EditionPage) -> dict[str, Any]:

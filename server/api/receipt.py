@@ -51,6 +51,23 @@ class NotDeliveredOut(Schema):
     promised: datetime
 
 
+class AskedOut(Schema):
+    """What staff had asked for again, and this edition answers."""
+
+    what: Literal["page", "all", "place"]
+    number: int | None
+    reason: str
+    by: str
+
+
+class TakenInByOut(Schema):
+    """Staff took the pages in for the student."""
+
+    by: str
+    reason: str
+    counts: datetime
+
+
 class StepOut(Schema):
     words: str
     seconds: float
@@ -89,6 +106,9 @@ class ReceiptOut(Schema):
     pages: list[ReceiptPage]
     not_delivered: list[NotDeliveredOut]
     bound_anew: bool
+    counts_at: datetime | None
+    asked: list[AskedOut]
+    taken_in: TakenInByOut | None
     open_labels: list[str]
     left_blank: list[str]
     open_pages: int
@@ -120,13 +140,19 @@ def receipt(request: HttpRequest, folio_id: int, number: int) -> ReceiptOut:
         honour=facts.honour, honour_confirmed=bool(edition.honour_confirmed),
         pages=[_receipt_page(page, labels, arrangement.loose) for page in frozen],
         not_delivered=list(facts.not_delivered),  # type: ignore[arg-type]
+        counts_at=edition.counts_at, asked=list(facts.asked),  # type: ignore[arg-type]
+        taken_in=facts.taken_in,  # type: ignore[arg-type]
         bound_anew=edition.bindings.count() > 1,
         open_labels=edition.open_labels, left_blank=list(facts.question_map.labels_of(arrangement.left_blank)),
         open_pages=edition.open_pages, editions=editions,  # type: ignore[arg-type]
         taken_back_at=edition.taken_back_at, is_own=folio.student == user,
-        replace_until=window.closes if open_still else None,
+        replace_until=_last_end(window, now) if open_still else None,
         changed=ChangedOut.of(folio, now) if folio.student == user else None,
     )  # fmt: skip
+
+
+def _last_end(window: clock.Window, now: datetime) -> datetime:
+    return window.closes if now < window.closes else window.asked_until or window.closes
 
 
 def _look_back(edition: Edition) -> LookBackOut | None:

@@ -29,6 +29,7 @@ class ReceiptFactsOut(Schema):
     student_number: str
     edition: int
     handed_in: datetime
+    counts: datetime | None = None  # where that is not the moment of the hand-in
     verdict: Verdict
     late_seconds: int
     by_itself: bool

@@ -32,6 +32,7 @@ class WindowOut(Schema):
     closes: datetime
     pledges_end: datetime
     placing_ends: datetime
+    asked_until: datetime | None
     phase: Phase
     timed: bool
 
@@ -128,6 +129,9 @@ _TOLD_ON_THE_BOARD = (
     "retaken",
     "taken_back",
     "told",
+    "asked_again",
+    "asking_ended",
+    "taken_in",
 )
 
 
@@ -141,6 +145,7 @@ class EditionLine(Schema):
 
     number: int
     handed_in_at: datetime
+    counts_at: datetime | None
     verdict: Verdict
     late_seconds: int
     automatic: bool

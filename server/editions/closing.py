@@ -8,7 +8,7 @@ from datetime import datetime, timedelta
 from django.db import transaction
 from django.dispatch import receiver
 
-from folio_core.clock import Judgement, Verdict, Window
+from folio_core.clock import Judgement, Phase, Verdict, Window, phase
 from folio_core.placing import Arrangement, added_at_the_close, placed_since, read_arrangement
 from folios.arrangements import current
 from folios.locking import locked
@@ -47,9 +47,9 @@ def close(folio_id: int, now: datetime) -> bool:
     due = _due_moments(folio, window, now)
     if not due:
         return False
-    _hand_in_what_is_new(folio, due[-1], placing_ended=window.placing_ends in due)
+    _hand_in_what_is_new(folio, due[-1], placing_ended=bool({window.placing_ends, window.asked_until} & {*due}))
     folio.closed_until = due[-1]
-    folio.is_closed = due[-1] >= max(window.placing_ends, window.pledges_end)
+    folio.is_closed = due[-1] >= window.all_ends
     folio.save(update_fields=["closed_until", "is_closed"])
     announce(folio.topic, closed=True)
     return True
@@ -59,8 +59,11 @@ def close(folio_id: int, now: datetime) -> bool:
 def hand_in_late_page(folio: Folio, window: Window, now: datetime, **_: object) -> None:
     """A page came after the close by its pledge, or before it but was taken in only after the folio was closed.
 
-    It is handed in too, once no promised page is missing. ``folio`` is locked.
+    It is handed in too, once no promised page is missing; what was asked for again waits for its student, or for the
+    end of the asking. ``folio`` is locked.
     """
+    if phase(window, now) is Phase.ASKED_AGAIN:
+        return
     closed = folio.closed_until is not None and folio.closed_until >= window.closes
     if now < window.closes and not closed:
         return
@@ -78,12 +81,15 @@ def hand_in_rest_of_file(folio: Folio, first: int, pages: tuple[int, ...], now: 
     frozen = read_arrangement(newest.arrangement)
     if first in frozen.pages:
         judged = Judgement(Verdict(newest.verdict), timedelta(seconds=newest.late_seconds))
-        freeze(folio, frozen.with_pages_after(first, pages), judged, at=now, automatic=newest.automatic)
+        freeze(
+            folio, frozen.with_pages_after(first, pages), judged, at=now, automatic=newest.automatic,
+            counts_at=newest.counts_at or newest.handed_in_at, taken_in=newest.facts.taken_in, asked=newest.facts.asked,
+        )  # fmt: skip
 
 
 def _due_moments(folio: Folio, window: Window, now: datetime) -> list[datetime]:
     """The moments up to now at which something happens by itself and has not yet."""
-    moments = {window.closes, window.pledges_end, window.placing_ends}
+    moments = {window.closes, window.pledges_end, window.placing_ends, window.asked_until or window.closes}
     return sorted(at for at in moments if at <= now and (folio.closed_until is None or at > folio.closed_until))
 
 

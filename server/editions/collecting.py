@@ -15,7 +15,6 @@ from django.db.models import OuterRef, Subquery
 from zipstream import ZipStream
 
 from assignments.models import Assignment
-from folio_core.placing import read_arrangement
 from folio_core.question_map import Question
 from pages.files import original_name
 from plumbing.downloads import safe_file_name
@@ -23,6 +22,7 @@ from plumbing.downloads import safe_file_name
 from .files import bound_name
 from .manifest import file_stem
 from .models import Edition
+from .reader_placing import overlaid
 
 _CHUNK = 256 * 1024
 
@@ -86,7 +86,7 @@ def by_question(assignment: Assignment) -> list[Entry]:
 
 def _pages_of(edition: Edition, question: Question) -> list[int]:
     """The numbers of the pages in the bound document, from 1."""
-    arrangement = read_arrangement(edition.arrangement)
+    arrangement = overlaid(edition).arrangement
     number = {page: at for at, page in enumerate(arrangement.pages, 1)}
     return sorted({number[spot.page] for spot in arrangement.pages_of(question.id)})
 

@@ -7,7 +7,7 @@ from dataclasses import asdict, dataclass
 from datetime import datetime
 from typing import Any
 
-from folio_core.binding import NotDelivered, Paper
+from folio_core.binding import Asked, NotDelivered, Paper, TakenInBy
 from folio_core.question_map import QuestionMap
 from folio_core.terms import Terms
 from folios.models import Folio
@@ -17,7 +17,8 @@ from pages.models import Pledge
 @dataclass(frozen=True, slots=True)
 class FrozenFacts:
     """``terms``: the rules that gave the verdict. ``time_zone`` and ``place``: of the course, for words.
-    ``not_delivered``: pages that were promised and had not come. ``honour``: words that are confirmed by handing in."""
+    ``not_delivered``: pages that were promised and had not come. ``honour``: words that are confirmed by handing in.
+    ``asked``: what staff had asked for again; ``taken_in``: by whom of them, where staff took the pages in."""
 
     question_map: QuestionMap
     terms: Terms
@@ -32,6 +33,8 @@ class FrozenFacts:
     section: str
     honour: str = ""
     not_delivered: tuple[NotDelivered, ...] = ()
+    asked: tuple[Asked, ...] = ()
+    taken_in: TakenInBy | None = None
 
     @property
     def paper(self) -> Paper:
@@ -41,7 +44,9 @@ class FrozenFacts:
         plain = {name: value for name, value in asdict(self).items() if isinstance(value, str)}
         promised = [{**asdict(one), "promised": one.promised.isoformat()} for one in self.not_delivered]
         documents = {"question_map": self.question_map.as_document(), "terms": self.terms.as_document()}
-        return {**plain, **documents, "not_delivered": promised}
+        asked = [{**asdict(one), "until": one.until.isoformat()} for one in self.asked]
+        taken = self.taken_in and {**asdict(self.taken_in), "counts": self.taken_in.counts.isoformat()}
+        return {**plain, **documents, "not_delivered": promised, "asked": asked, "taken_in": taken}
 
     @classmethod
     def from_document(cls, kept: Mapping[str, Any]) -> FrozenFacts:
@@ -52,8 +57,16 @@ class FrozenFacts:
                 NotDelivered(one["file_name"], one["sha256"], datetime.fromisoformat(one["promised"]))
                 for one in kept.get("not_delivered", ())
             ),
+            "asked": tuple(
+                Asked(**{**one, "until": datetime.fromisoformat(one["until"])}) for one in kept.get("asked", ())
+            ),
+            "taken_in": _taken_in(kept.get("taken_in")),
         }
         return cls(**{**kept, **read})
+
+
+def _taken_in(kept: Mapping[str, Any] | None) -> TakenInBy | None:
+    return kept and TakenInBy(**{**kept, "counts": datetime.fromisoformat(kept["counts"])})  # type: ignore[return-value]
 
 
 def facts_of(folio: Folio) -> FrozenFacts:

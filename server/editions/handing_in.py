@@ -2,14 +2,17 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from datetime import datetime, timedelta
 from typing import Any
 
 from django.db import transaction
 
+from asking.asking import settle
 from folio_core import clock
+from folio_core.binding import Asked, TakenInBy
 from folio_core.page import Recipe
-from folio_core.placing import Arrangement, readiness, write_arrangement
+from folio_core.placing import Arrangement, read_arrangement, readiness, write_arrangement
 from folios.arrangements import current
 from folios.events import HandedIn
 from folios.locking import locked
@@ -30,6 +33,7 @@ def hand_in(folio: Folio, *, seen_edition: int, now: datetime, confirmed: str = 
     ``seen_edition`` is the newest edition the student knew of; a hand-in sent twice on a bad line is one edition.
     ``confirmed``: the words of honour that the student was shown beside the button.
     While placing goes on after the close, what was placed is handed in with the pages that were there at the close.
+    The same pages placed otherwise count as of when they were handed in first. What staff asked for again is done.
     Raises SittingClosed once that has ended too, and Refused: empty_folio with no page, honour where other words are
     to be confirmed than were shown. Open questions never stop it.
     """
@@ -44,10 +48,22 @@ def hand_in(folio: Folio, *, seen_edition: int, now: datetime, confirmed: str = 
         raise Refused(422, "empty_folio", "There is no page in this folio yet. Add at least one, then hand in.")
     if confirmed != folio.assignment.honour:
         raise Refused(409, "honour", "The words to confirm by handing in have changed. Read them, then hand in.")
+    if newest is not None and newest.taken_back_at is None and _same_pages(read_arrangement(newest.arrangement), board):
+        judged = clock.Judgement(clock.Verdict(newest.verdict), timedelta(seconds=newest.late_seconds))
+        return freeze(folio, board, judged, at=now, counts_at=newest.counts_at or newest.handed_in_at)
     judged = clock.judge(window, now)
-    if judged.verdict is clock.Verdict.REFUSED:
+    if clock.phase(window, now) in (clock.Phase.ASKED_AGAIN, clock.Phase.PLACING):
         judged = of_pages(folio, board)
     return freeze(folio, board, judged, at=now)
+
+
+def _same_pages(one: Arrangement, other: Arrangement) -> bool:
+    """The very same pictures, in whatever order and whatever is placed on them."""
+
+    def recipes(arrangement: Arrangement) -> dict[int, Recipe]:
+        return {page: arrangement.recipes.get(page, Recipe()) for page in arrangement.pages}
+
+    return recipes(one) == recipes(other)
 
 
 def of_pages(folio: Folio, arrangement: Arrangement) -> clock.Judgement:
@@ -60,13 +76,26 @@ def of_pages(folio: Folio, arrangement: Arrangement) -> clock.Judgement:
 
 
 def freeze(
-    folio: Folio, arrangement: Arrangement, judged: clock.Judgement, *, at: datetime, automatic: bool = False
+    folio: Folio,
+    arrangement: Arrangement,
+    judged: clock.Judgement,
+    *,
+    at: datetime,
+    automatic: bool = False,
+    counts_at: datetime | None = None,
+    taken_in: TakenInBy | None = None,
+    asked: tuple[Asked, ...] | None = None,
 ) -> Edition:
-    """The next edition of a locked folio, of an arrangement that has pages."""
-    newest, facts = folio.editions.first(), facts_of(folio)
+    """The next edition of a locked folio, of an arrangement that has pages. ``counts_at``: where that is not ``at``.
+    ``asked``: what it answers of what staff asked for; None is all that waits, or by itself all that is over."""
+    newest = folio.editions.first()
+    number = newest.number + 1 if newest else 1
+    facts = replace(
+        facts_of(folio), asked=_answered(folio, number, at, automatic) if asked is None else asked, taken_in=taken_in
+    )
     ready = readiness(arrangement, facts.question_map)
     edition = Edition.objects.create(
-        folio=folio, number=newest.number + 1 if newest else 1, handed_in_at=at, verdict=judged.verdict,
+        folio=folio, number=number, handed_in_at=at, counts_at=counts_at, verdict=judged.verdict,
         late_seconds=round(judged.late_by.total_seconds()), automatic=automatic, comment=arrangement.comment.strip(),
         arrangement=write_arrangement(arrangement), kept_facts=facts.as_document(),
         open_labels=list(facts.question_map.labels_of(ready.open_questions)), open_pages=len(ready.open_pages),
@@ -80,6 +109,11 @@ def freeze(
     enqueue_binding(edition.pk)  # same transaction: no edition without its job
     announce(folio.topic, edition=edition.number)
     return edition
+
+
+def _answered(folio: Folio, edition: int, at: datetime, automatic: bool) -> tuple[Asked, ...]:
+    settled = settle(folio, edition, at, over=automatic)
+    return tuple(Asked(one.kind, one.page_number, one.reason, one.by.name, one.until) for one in settled)
 
 
 def _freeze_pages(edition: Edition, arrangement: Arrangement) -> None:

@@ -54,6 +54,9 @@ def manifest_from(
         not_delivered=facts.not_delivered,
         section=facts.section,
         previous=manifest_of(earlier).sha256 if earlier else "",
+        counts=edition.counts_at,
+        asked=facts.asked,
+        taken_in=facts.taken_in,
     )
 
 

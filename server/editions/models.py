@@ -1,5 +1,6 @@
 from __future__ import annotations
 
+from django.conf import settings
 from django.db import models
 from django.db.models import Q
 
@@ -19,6 +20,7 @@ class Edition(models.Model):
     folio = models.ForeignKey(Folio, models.PROTECT, related_name="editions")
     number = models.PositiveIntegerField()
     handed_in_at = models.DateTimeField()
+    counts_at = models.DateTimeField(null=True, help_text="Where it counts as of another moment than it was handed in.")
     verdict = models.CharField(max_length=16)
     late_seconds = models.PositiveIntegerField(default=0)
     automatic = models.BooleanField(default=False, help_text="Handed in by itself: nobody pressed the button.")
@@ -92,6 +94,24 @@ class SigningKey(models.Model):
 
     def __str__(self) -> str:
         return self.key_id
+
+
+class ReaderPlacement(models.Model):
+    """Who reads an edition placed what its student left unplaced. The edition stays as it is; this lies over it."""
+
+    edition = models.ForeignKey(Edition, models.PROTECT, related_name="reader_placements")
+    question = models.CharField(max_length=64, help_text="Its id on the frozen question map.")
+    page = models.ForeignKey(Page, models.PROTECT, related_name="+")
+    top = models.FloatField(null=True)
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="+")
+    at = models.DateTimeField()
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["edition", "question", "page"], name="reader_placed_once")]
+        ordering = ("pk",)
+
+    def __str__(self) -> str:
+        return f"Question {self.question} of {self.edition} on page {self.page_id}, by its reader"
 
 
 class EditionPage(Corrected):

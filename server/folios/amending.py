@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime
 
 from django.db import transaction
@@ -56,7 +56,7 @@ def _terms_now(assignment: Assignment, folio: Folio) -> Terms | None:
     if enrolment is None:
         return None
     terms = terms_for(assignment, folio.student_id, enrolment)
-    return Terms(terms.rules, terms.extra, terms.personal_due, folio.terms.lengthenings)
+    return replace(terms, lengthenings=folio.terms.lengthenings, asked_until=folio.terms.asked_until)
 
 
 def _amend(folio_id: int, now: datetime) -> bool:
@@ -69,7 +69,7 @@ def _amend(folio_id: int, now: datetime) -> bool:
         return False
     folio.kept_terms = terms.as_document()
     if folio.closed_until is not None:
-        folio.is_closed = folio.closed_until >= max(after.placing_ends, after.pledges_end)
+        folio.is_closed = folio.closed_until >= after.all_ends
     folio.save(update_fields=["kept_terms", "is_closed"])
     record_and_announce(folio, Amended(closed_before=before.closes, closes_now=after.closes), now)
     return True

@@ -128,6 +128,56 @@ class Heard(Schema):
     words: int
 
 
+class AskedAgain(Schema):
+    """Staff ask for something again: a page (by its id, and the number it had), all of it, or only where it belongs."""
+
+    kind: Literal["asked_again"] = "asked_again"
+    what: Literal["page", "all", "place"]
+    page: int | None
+    number: int | None
+    reason: str
+    until: datetime
+    by: str
+
+
+class AskingWithdrawn(Schema):
+    kind: Literal["asking_ended"] = "asking_ended"
+    what: Literal["page", "all", "place"]
+    number: int | None
+    by: str
+
+
+class Said(Schema):
+    """A word in the talk about a folio, at a page (by its id) or about all of it. ``staff``: else the student's."""
+
+    kind: Literal["said"] = "said"
+    page: int | None
+    text: str
+    by: str
+    staff: bool
+
+
+class PlacedByReader(Schema):
+    """Who reads an edition said which page of it answers a question; ``taken_off``: or that it does not after all."""
+
+    kind: Literal["placed_by_reader"] = "placed_by_reader"
+    edition: int
+    label: str
+    page: int
+    by: str
+    taken_off: bool = False
+
+
+class TakenIn(Schema):
+    """Staff took pages in for the student, which count as of ``counts_at``."""
+
+    kind: Literal["taken_in"] = "taken_in"
+    pages: int
+    reason: str
+    counts_at: datetime
+    by: str
+
+
 class ReadPlace(Schema):
     """A question that was read on a page, by the number the page then had, and how sure that was, 0–1."""
 
@@ -159,7 +209,12 @@ AnyEvent = Annotated[
     | MapChanged
     | Told
     | Heard
-    | Confirmed,
+    | Confirmed
+    | AskedAgain
+    | AskingWithdrawn
+    | Said
+    | PlacedByReader
+    | TakenIn,
     Field(discriminator="kind"),
 ]
 _adapter: TypeAdapter[AnyEvent] = TypeAdapter(AnyEvent)

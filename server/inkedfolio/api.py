@@ -7,6 +7,7 @@ from ninja.security import SessionAuth
 
 from api import (
     account,
+    asking,
     board,
     brief,
     calendar_feed,
@@ -35,14 +36,15 @@ from api import (
     sign_in,
     sitting,
     staff,
+    taking_in,
     uploads,
 )
 from plumbing import errors
 
 _SCREENS = (
     sign_in, college, account, contacts, my_folios, brief, question_paper, files_beside, board, proposals, uploads,
-    receipt, receipt_checks, receipt_keys, compared, reading, folio_list, staff, markers, courses, departments, roster,
-    joining, setting_up, sitting, notices, calendar_feed, camera, camera_links, news,
+    receipt, receipt_checks, receipt_keys, compared, reading, asking, folio_list, staff, taking_in, markers,
+    courses, departments, roster, joining, setting_up, sitting, notices, calendar_feed, camera, camera_links, news,
 )  # fmt: skip
 
 

@@ -41,6 +41,7 @@ INSTALLED_APPS = [
     "assignments",
     "folios",
     "pages",
+    "asking",
     "editions",
     "notices",
     "proposals",

@@ -20,11 +20,15 @@ class Kind(models.TextChoices):
     BY_ITSELF = "by_itself"
     TIME_GIVEN = "time_given"
     WORD = "word"
+    ASKED_AGAIN = "asked_again"
+    TALK = "talk"
+    TAKEN_IN = "taken_in"
     GIVEN_OUT = "given_out"
     OPENING = "opening"
     CLOSING = "closing"
     HAND_IN = "hand_in"
     TROUBLE = "trouble"
+    ANSWER = "answer"
 
 
 @dataclass(frozen=True, slots=True)
@@ -41,9 +45,13 @@ ABOUT = {
     Kind.BY_ITSELF: About("what was handed in by itself at the close", ByMail.AT_ONCE),
     Kind.TIME_GIVEN: About("time that is given", ByMail.AT_ONCE),
     Kind.WORD: About("a word from staff about a folio", ByMail.AT_ONCE),
+    Kind.ASKED_AGAIN: About("what staff ask for again", ByMail.AT_ONCE),
+    Kind.TALK: About("a question or an answer about your pages", ByMail.AT_ONCE),
+    Kind.TAKEN_IN: About("pages that staff take in for you", ByMail.AT_ONCE),
     Kind.GIVEN_OUT: About("work that is given out", ByMail.DAILY),
     Kind.OPENING: About("timed work that opens within a day", ByMail.AT_ONCE),
     Kind.CLOSING: About("work that is due within a day and not handed in", ByMail.AT_ONCE),
     Kind.HAND_IN: About("each hand-in", ByMail.DAILY, staff=True),
     Kind.TROUBLE: About("pages that cannot be opened", ByMail.DAILY, staff=True),
+    Kind.ANSWER: About("what a student says about their pages", ByMail.AT_ONCE, staff=True),
 }

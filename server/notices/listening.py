@@ -12,7 +12,7 @@ from django.dispatch import receiver
 
 from courses.models import Enrolment
 from editions.manifest import file_stem, receipt_as_pdf
-from editions.models import Edition
+from editions.models import Edition, counting
 from folios import events
 from folios.models import Event, Folio
 from people.models import User
@@ -51,6 +51,15 @@ def tell_of(instance: Event, created: bool, raw: bool = False, **_: object) -> N
     elif isinstance(happened, events.Told):
         told = _about(folio, Kind.WORD, instance, f"a word from {happened.by}", f"“{happened.text}”")
         notify([folio.student], told, instance.at)
+    elif isinstance(happened, events.AskedAgain):
+        notify([folio.student], _asked_again(folio, happened, instance), instance.at)
+    elif isinstance(happened, events.AskingWithdrawn):
+        told = _about(folio, Kind.ASKED_AGAIN, instance, "nothing is asked for any more", _withdrawn(happened))
+        notify([folio.student], told, instance.at)
+    elif isinstance(happened, events.Said):
+        _said(folio, happened, instance)
+    elif isinstance(happened, events.TakenIn):
+        notify([folio.student], _taken_in(folio, happened, instance), instance.at)
     elif isinstance(happened, events.Failed):
         text = f"A page of {folio.student.name} could not be opened. The original is kept."
         notify(
@@ -118,6 +127,47 @@ def _taken_back(folio: Folio, happened: events.TakenBack, at: datetime) -> None:
         f"/records/{folio.pk}",
     )  # fmt: skip
     notify(instructors_of(folio), told, at)
+
+
+def _asked_again(folio: Folio, asked: events.AskedAgain, of: Event) -> Told:
+    what = {
+        "page": f"page {asked.number} again",
+        "all": "all of your work again",
+        "place": "you to say which pages answer which question",
+    }[asked.what]
+    until = moment_words(asked.until, folio)
+    text = f"{asked.by} asks for {what}: “{asked.reason}”. It can be handed in until {until}.\n\n" + (
+        "What you handed in stays and counts until then."
+    )
+    where = f"/folios/{folio.pk}{f'?asked={asked.page}' if asked.page else ''}"
+    subject = f"{_work(folio)}: {'page ' + str(asked.number) if asked.number else 'something'} is asked for again"
+    return Told(Kind.ASKED_AGAIN, f"event {of.pk}", subject, text, where)
+
+
+def _withdrawn(ended: events.AskingWithdrawn) -> str:
+    what = f"Page {ended.number}" if ended.number else "What was asked for"
+    return f"{what} is not needed again any more, says {ended.by}. What you handed in stands."
+
+
+def _said(folio: Folio, said: events.Said, of: Event) -> None:
+    """Staff to the student, the student to the course's instructors."""
+    text = f"{said.by}: “{said.text}”"
+    if said.staff:
+        where = f"/folios/{folio.pk}{f'?asked={said.page}' if said.page else ''}"
+        told = Told(Kind.TALK, f"event {of.pk}", f"{_work(folio)}: a word from {said.by}", text, where)
+        notify([folio.student], told, of.at)
+        return
+    counts = counting(folio)
+    where = f"/reading/{folio.assignment_id}/{folio.pk}/{counts.number}" if counts else f"/records/{folio.pk}"
+    told = Told(Kind.ANSWER, f"event {of.pk}", f"{_work(folio)}: a word from {said.by}", text, where)
+    notify(instructors_of(folio), told, of.at)
+
+
+def _taken_in(folio: Folio, taken: events.TakenIn, of: Event) -> Told:
+    pages = f"{taken.pages} page{'s' if taken.pages != 1 else ''}"
+    counts = moment_words(taken.counts_at, folio)
+    text = f"{taken.by} took in {pages} for you: “{taken.reason}”. They count as of {counts}."
+    return _about(folio, Kind.TAKEN_IN, of, "pages were taken in for you", text)
 
 
 def instructors_of(folio: Folio) -> list[User]:

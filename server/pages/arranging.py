@@ -47,7 +47,7 @@ def arrange(folio_id: int, *, seen: int, arrangement: Arrangement, now: datetime
     arrangement.kept_to(question_map).require_fits(question_map, pages)
     if not {*arrangement.placements, *arrangement.left_blank} <= known:
         arrangement.require_fits(question_map, pages)
-    if now >= window.closes:
+    if clock.phase(window, now) is clock.Phase.PLACING:
         _require_same_pages(stored, arrangement)
     _correct(folio, arrangement, window)
     store(folio, arrangement.with_hidden_of(stored, question_map))

@@ -28,7 +28,7 @@ from plumbing.statements import insert_together
 from plumbing.storage import move_into_place, send_ahead
 
 from . import files
-from .models import Original, Page, Pledge
+from .models import Original, Page, Pledge, TakenIn
 from .queueing import enqueue_opening
 from .sent import Acknowledged, Sent
 from .signals import page_taken_in
@@ -78,7 +78,9 @@ class Receiving:
             Path(self._file.name).unlink(missing_ok=True)
 
 
-def receive(folio: Folio, chunks: Iterable[bytes], sent: Sent, now: Callable[[], datetime]) -> Acknowledged:
+def receive(
+    folio: Folio, chunks: Iterable[bytes], sent: Sent, now: Callable[[], datetime], taken_in: TakenIn | None = None
+) -> Acknowledged:
     """Take one file into a folio, at its place among the files chosen with it, or where ``instead_of`` was.
 
     Raises PageError (empty, wrong kind, too large), SittingClosed when the last byte came after the close and no
@@ -88,7 +90,7 @@ def receive(folio: Folio, chunks: Iterable[bytes], sent: Sent, now: Callable[[],
     try:
         for chunk in chunks:
             receiving.add(chunk)
-        return bring_in(folio.pk, receiving.finish(), sent, arrived=now())
+        return bring_in(folio.pk, receiving.finish(), sent, arrived=now(), taken_in=taken_in)
     finally:
         receiving.give_up()
 
@@ -106,19 +108,31 @@ def most_bytes() -> int:
 
 
 def bring_in(
-    folio_id: int, received: ReceivedFile, sent: Sent, arrived: datetime, *, of: int | None = None
+    folio_id: int,
+    received: ReceivedFile,
+    sent: Sent,
+    arrived: datetime,
+    *,
+    of: int | None = None,
+    taken_in: TakenIn | None = None,
 ) -> Acknowledged:
     """Sent to the storage, then taken in. Raises as `take_in`."""
     send_ahead(received.part, files.original_name(folio_id, received.sha256))
-    return take_in(folio_id, received, sent, arrived, of=of)
+    return take_in(folio_id, received, sent, arrived, of=of, taken_in=taken_in)
 
 
 @transaction.atomic
 def take_in(
-    folio_id: int, received: ReceivedFile, sent: Sent, arrived: datetime, *, of: int | None = None
+    folio_id: int,
+    received: ReceivedFile,
+    sent: Sent,
+    arrived: datetime,
+    *,
+    of: int | None = None,
+    taken_in: TakenIn | None = None,
 ) -> Acknowledged:
     """Bytes that were received, and sent ahead, become a page of the folio. Raises as `receive`, and Refused (404)
-    where the folio is not that of the student ``of``.
+    where the folio is not that of the student ``of``. ``taken_in``: by staff, at any time; judged as they said.
 
     Every query counts here: at a close, everybody waits for this function.
     """
@@ -131,10 +145,13 @@ def take_in(
     known_id, pledge_id, waiting, original_id, page_id, page_kinds = _seen(folio, received)
     if known_id is not None:
         return _again(folio, Original.objects.get(pk=known_id), arrived)
-    require_taken(page_kinds, received.kind)
     promised = Pledge.objects.get(pk=pledge_id) if pledge_id else None
     window = folio.window()
-    judged = clock.require_arrival(window, arrived, promised.promised_at if promised else None)
+    if taken_in is not None:
+        judged = clock.judged_by_staff(window, taken_in.counts_at)
+    else:
+        require_taken(page_kinds, received.kind)
+        judged = clock.require_arrival(window, arrived, promised.promised_at if promised else None)
     if len(folio.arrangement.get("order", ())) >= settings.FOLIO_MAX_PAGES:  # pages that failed are not in it
         most = settings.FOLIO_MAX_PAGES
         raise Refused(422, "too_many_pages", f"A folio holds at most {most} pages. Remove some, or combine sheets.")
@@ -145,6 +162,7 @@ def take_in(
         sha256=received.sha256, size=received.size, stored_as=name, arrived_at=arrived, verdict=judged.verdict,
         late_seconds=round(judged.late_by.total_seconds()), promised_at=promised.promised_at if promised else None,
         batch=sent.batch, batch_number=sent.number, seconds=sent.seconds, camera_id=sent.camera,
+        taken_in=taken_in,
     )  # fmt: skip
     if promised is not None:
         promised.delivered = True
@@ -156,7 +174,8 @@ def take_in(
     insert_together(original, page, new_event(folio, event, arrived))
     _lay_down(folio, page, sent, arrived)
     enqueue_opening(original.pk, window, waiting)
-    page_taken_in.send(Page, folio=folio, window=window, now=arrived)
+    if taken_in is None:  # what staff take in is handed in by them
+        page_taken_in.send(Page, folio=folio, window=window, now=arrived)
     return Acknowledged(original, page.pk, already=False)
 
 

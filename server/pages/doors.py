@@ -83,7 +83,8 @@ def judge_picture_piece(scope: Message, address: re.Match[str], size: int | None
 
 
 def judge_staff(scope: Message, address: re.Match[str], size: int | None) -> None:
-    """Question papers. Raises AuthenticationError; who may do what there is asked by what answers."""
+    """Question papers, and pages taken in for students. Raises AuthenticationError; who may do what there is asked by
+    what answers."""
     try:
         signed_in(ASGIRequest(scope, io.BytesIO()), csrf=False)  # a form's token stands in its body
     finally:
@@ -122,6 +123,7 @@ DOORS = (
     Door("PUT", re.compile(r"/api/camera/test-picture"), judge_test_picture_of_phone),
     Door("PUT", re.compile(r"/api/assignments/(\d+)/test-picture"), judge_test_picture),
     Door("PUT", re.compile(r"/api/assignments/(\d+)/paper"), judge_staff),
+    Door("PUT", re.compile(r"/api/taking-in/(\d+)/originals"), judge_staff),
     Door("POST", re.compile(r"/admin/.*"), judge_staff),
 )
 

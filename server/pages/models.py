@@ -80,6 +80,20 @@ class TestPicture(models.Model):
         return f"Test picture of {self.student} for {self.assignment}"
 
 
+class TakenIn(models.Model):
+    """Staff took pages in for a student: on paper by post, from a broken phone. They count as of ``counts_at``."""
+
+    folio = models.ForeignKey(Folio, models.PROTECT, related_name="taken_in")
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, models.PROTECT, related_name="+")
+    reason = models.CharField(max_length=500)
+    counts_at = models.DateTimeField()
+    begun_at = models.DateTimeField()
+    handed_in = models.PositiveIntegerField(null=True, help_text="The edition it was handed in with.")
+
+    def __str__(self) -> str:
+        return f"Taken in for {self.folio}: {self.reason}"
+
+
 class Original(models.Model):
     """A file as it came. Its bytes are never changed; ``stored_as`` is a name in the default storage."""
 
@@ -97,6 +111,7 @@ class Original(models.Model):
     batch_number = models.PositiveSmallIntegerField(default=0)
     seconds = models.FloatField(null=True, help_text="From being chosen on the device to being safe here.")
     camera = models.ForeignKey(CameraLink, models.PROTECT, null=True, related_name="originals")
+    taken_in = models.ForeignKey(TakenIn, models.PROTECT, null=True, related_name="originals")
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["folio", "sha256"], name="same_bytes_once")]

@@ -6,14 +6,14 @@ from .budget import BYTES_PER_PAGE, within
 from .footer import Footer
 from .keeping import Title
 from .landing import labels_by_page, landings_of, words_of_page
-from .manifest import Manifest, NotDelivered, PageRecord, canonical_json
+from .manifest import Asked, Manifest, NotDelivered, PageRecord, TakenInBy, canonical_json
 from .notice import notice_page
 from .receipt import Issuer, Receipt, ReceiptError, hash_of, read_keys, receipt_of, sign, verify
 from .receipt_pdf import receipt_pdf
 
 __all__ = [
-    "BYTES_PER_PAGE", "BoundPage", "Footer", "Issuer", "Landing", "Manifest", "NotDelivered", "PageRecord", "Paper",
-    "Place", "Receipt", "ReceiptError", "Title", "append_receipt", "bind", "canonical_json", "hash_of",
-    "labels_by_page", "landings_of", "notice_page", "place_of_receipt", "read_keys", "receipt_of", "receipt_pdf",
-    "sign", "verify", "within", "words_of_page",
+    "BYTES_PER_PAGE", "Asked", "BoundPage", "Footer", "Issuer", "Landing", "Manifest", "NotDelivered", "PageRecord",
+    "Paper", "Place", "Receipt", "ReceiptError", "TakenInBy", "Title", "append_receipt", "bind", "canonical_json",
+    "hash_of", "labels_by_page", "landings_of", "notice_page", "place_of_receipt", "read_keys", "receipt_of",
+    "receipt_pdf", "sign", "verify", "within", "words_of_page",
 ]  # fmt: skip

@@ -11,6 +11,8 @@ from typing import Any
 
 import rfc8785
 
+_ONLY_WHERE_IT_APPLIES = {"counts", "asked", "taken_in"}
+
 
 @dataclass(frozen=True, slots=True)
 class PageRecord:
@@ -40,11 +42,32 @@ class NotDelivered:
 
 
 @dataclass(frozen=True, slots=True)
+class Asked:
+    """Staff had asked for this, so it was taken until ``until``. ``what``: "page" (with its number), "all", "place"."""
+
+    what: str
+    number: int | None
+    reason: str
+    by: str
+    until: datetime
+
+
+@dataclass(frozen=True, slots=True)
+class TakenInBy:
+    """Staff took the pages in for the student."""
+
+    by: str
+    reason: str
+    counts: datetime
+
+
+@dataclass(frozen=True, slots=True)
 class Manifest:
     """One edition, frozen. ``by_itself``: handed in by the server at the close. ``record``: the head of the chain of
     the folio's events at the hand-in; no event before it can be changed or left out unseen. ``not_delivered``: what
     was promised until then and had not come. ``honour``: words the student confirmed by handing in. ``previous``: the
-    hash of the manifest of the edition before, so that no edition can vanish unseen; empty for the first."""
+    hash of the manifest of the edition before, so that no edition can vanish unseen; empty for the first. ``counts``:
+    the moment that counts, where that is another one than of the hand-in. ``asked``: what it answers; ``taken_in``."""
 
     course: str
     assignment: str
@@ -64,6 +87,9 @@ class Manifest:
     not_delivered: tuple[NotDelivered, ...] = ()
     section: str = ""
     previous: str = ""
+    counts: datetime | None = None
+    asked: tuple[Asked, ...] = ()
+    taken_in: TakenInBy | None = None
 
     @property
     def sha256(self) -> str:
@@ -76,8 +102,9 @@ class Manifest:
         return self.sha256[:8]
 
     def as_json(self) -> dict[str, Any]:
+        """What does not apply is left out where it came later than the first receipts: they go on hashing the same."""
         plain: dict[str, Any] = json.loads(json.dumps(asdict(self), default=_plain))
-        return plain
+        return {name: value for name, value in plain.items() if value or name not in _ONLY_WHERE_IT_APPLIES}
 
 
 def _plain(value: object) -> str:

@@ -45,6 +45,9 @@ def _story(receipt: Receipt, zone: ZoneInfo, address: str) -> list[Flowable]:
         ("Course and work", _joined(f"{manifest['course']} {manifest['assignment']}", manifest.get("section", ""))),
         ("Edition", str(manifest["edition"])),
         ("Handed in", f"{_moment(manifest['handed_in'], zone)}, {_verdict(manifest)}"),
+        ("Counts as of", _moment(manifest["counts"], zone) if "counts" in manifest else ""),
+        ("Taken in", _taken_in(manifest.get("taken_in"))),
+        ("Asked for again", "; ".join(map(_asked, manifest.get("asked", ())))),
         ("Open questions", ", ".join(manifest["open"]) or "none"),
         ("Left blank", ", ".join(manifest["left_blank"])),
         ("Words of honour", manifest.get("honour", "")),
@@ -76,6 +79,15 @@ def _page(page: dict[str, object], zone: ZoneInfo) -> list[Flowable]:
     answers = " ".join(map(str, labels)) if isinstance(labels, list) else ""
     words = (str(page["number"]), answers or "–", str(page["file_name"]), when)
     return [*(_text(one, 8.5) for one in words), _text(_grouped(str(page["sha256"])), 7.5, _SOFT)]
+
+
+def _taken_in(taken: dict[str, str] | None) -> str:
+    return f"by {taken['by']} for the student: {taken['reason']}" if taken else ""
+
+
+def _asked(asked: dict[str, object]) -> str:
+    what = {"page": f"page {asked['number']}", "all": "all of it", "place": "which pages answer what"}
+    return f"{what[str(asked['what'])]}, by {asked['by']}: {asked['reason']}"
 
 
 def _verdict(manifest: dict[str, object]) -> str:

@@ -99,7 +99,9 @@ class TheDraft(DeskTestCase):
         self.assertEqual([page["number"] for page in draft["pages"]], [1, 2])
         states = {question["label"]: question["state"] for question in draft["questions"]}
         self.assertEqual(states, {"1a": "placed", "1b": "open", "2": "left_blank"})
-        self.assertEqual(draft["questions"][0]["spots"], [{"page": 1, "top": 0.5}, {"page": 2, "top": None}])
+        self.assertEqual(
+            draft["questions"][0]["spots"], [{"page": 1, "top": 0.5, "by": ""}, {"page": 2, "top": None, "by": ""}]
+        )
         self.assertIsNone(draft["edition"])
 
     def test_an_edition_stays_as_it_was_while_the_draft_goes_on(self) -> None:

@@ -3,16 +3,19 @@
 from __future__ import annotations
 
 import json
+from datetime import timedelta
 from typing import Any
 
+from asking.models import Asking
 from assignments.files_beside import add_file
 from assignments.models import Assignment, FileBeside
 from courses.models import Department, Enrolment
+from editions.models import Edition, ReaderPlacement
 from folios.models import Folio
 from inkedfolio.api import api
-from pages.models import Original, Page
+from pages.models import Original, Page, TakenIn
 from people.models import User
-from testing.desk import DeskTestCase, picture
+from testing.desk import NOW, DeskTestCase, picture
 
 ANYBODY, SIGNED_IN = "anybody", "signed in"
 OWNER = "the folio's student"
@@ -47,6 +50,14 @@ WHO = {
     "GET /api/assignments/{assignment_id}/folios.zip": STAFF,
     "POST /api/folios/{folio_id}/take-back": OWNER,
     "GET /api/folios/{folio_id}/editions/{number}/compared/{other}": READER,
+    "POST /api/folios/{folio_id}/editions/{number}/askings": STAFF,
+    "POST /api/askings/{asking_id}/withdraw": STAFF,
+    "POST /api/folios/{folio_id}/words": READER,
+    "POST /api/folios/{folio_id}/editions/{number}/reader-placements": STAFF,
+    "POST /api/folios/{folio_id}/editions/{number}/reader-placements/take-off": STAFF,
+    "POST /api/assignments/{assignment_id}/people/{person_id}/taking-in": STAFF,
+    "PUT /api/taking-in/{taken_id}/originals": STAFF,
+    "POST /api/taking-in/{taken_id}/hand-in": STAFF,
     "POST /api/receipt-checks": ANYBODY,
     "GET /api/notices": SIGNED_IN,
     "GET /api/notices/unread": SIGNED_IN,
@@ -189,6 +200,12 @@ class Matrix(DeskTestCase):
         }  # fmt: skip
         self.known_page, self.known_line = Page.objects.get(), Enrolment.objects.get(person=self.tobin)
         self.beside = add_file(self.work, "formulas.png", picture(kind="PNG"))
+        self.taken = TakenIn.objects.create(
+            folio=self.folio, by=self.corin, reason="by post", counts_at=NOW, begun_at=NOW
+        )
+        self.asking = Asking.objects.create(
+            folio=self.folio, kind="all", reason="dark", until=NOW + timedelta(days=1), by=self.corin, asked_at=NOW
+        )
         self.clients = {name: self.as_(user) for name, user in self.people.items()}
         self.schema = api.get_openapi_schema(path_prefix="/api/")
         self.how = self.routes()
@@ -231,7 +248,7 @@ class Matrix(DeskTestCase):
             "person_id": self.tobin.pk, "number": 1, "name": page.image, "original_id": page.original_id,
             "image": page.image, "key": "12345678-1234-1234-1234-123456789012",
             "department_id": self.department.pk, "request_id": 1, "link_id": 1, "passkey": 1, "picture_id": 1,
-            "other": 1, "file_id": self.beside.pk,
+            "other": 1, "file_id": self.beside.pk, "taken_id": self.taken.pk, "asking_id": self.asking.pk,
         }  # fmt: skip
         how = self.how[route]
         body = how.get("requestBody", {}).get("content", {}).get("application/json", {}).get("schema")
@@ -272,5 +289,9 @@ class Matrix(DeskTestCase):
             list(type(self.course).objects.values()),
             list(Department.administrators.through.objects.values()),
             Original.objects.count(),
+            list(Asking.objects.values()),
+            list(TakenIn.objects.values()),
+            ReaderPlacement.objects.count(),
+            Edition.objects.count(),
             FileBeside.objects.count(),
         ]

@@ -16,13 +16,15 @@ interface ReaderProps {
   folio: Folio;
   /** The student before and after, at the same question; with them Shift and an arrow go there. */
   onStudent?: (by: 1 | -1) => void;
+  /** What can be done or said at a page, below its head. */
+  atPage?: (page: Folio["pages"][number]) => React.ReactNode;
 }
 
 /**
  * A folio to leaf through by question: choosing one brings the page that answers it, at its spot. The address says which
  * question it is (`#2b`), so that it can be sent, and another folio opened at the same one.
  */
-export function Reader({ folio, onStudent }: ReaderProps) {
+export function Reader({ folio, onStudent, atPage }: ReaderProps) {
   const at = questionAt(folio, labelIn(useLocation().hash));
   const navigate = useNavigate();
   const [place, setPlace] = useState(0);
@@ -62,7 +64,7 @@ export function Reader({ folio, onStudent }: ReaderProps) {
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
       const target = event.target instanceof HTMLElement ? event.target : null;
-      if (target?.matches("input, textarea, [role=dialog] *") || event.altKey || event.ctrlKey || event.metaKey) return;
+      if (target?.matches("input, textarea, [role=dialog] *, [role=radio]") || event.altKey || event.ctrlKey || event.metaKey) return;
       if (event.key === " " && target?.matches("button, a, summary")) return;
       const student = event.shiftKey && onStudent;
       const keys: Record<string, () => void> = {
@@ -143,6 +145,7 @@ export function Reader({ folio, onStudent }: ReaderProps) {
                 page={page}
                 question={question}
                 asCame={asCame}
+                deeds={atPage?.(page)}
                 keep={(element) => {
                   if (element) sheets.current.set(page.number, element);
                   else sheets.current.delete(page.number);

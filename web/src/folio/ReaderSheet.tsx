@@ -7,11 +7,12 @@ interface SheetProps {
   question: Schemas["ReadingQuestion"] | undefined;
   /** All pictures as they came, while the key is held. */
   asCame: boolean;
+  deeds?: React.ReactNode;
   keep: (element: HTMLElement | null) => void;
 }
 
 /** One page. Turning and darkening it is for these eyes only: the edition stays as it is. */
-export function ReaderSheet({ page, question, asCame, keep }: SheetProps) {
+export function ReaderSheet({ page, question, asCame, deeds, keep }: SheetProps) {
   const [turn, setTurn] = useState(0);
   const [dark, setDark] = useState(false);
   const [came, setCame] = useState(false);
@@ -47,6 +48,7 @@ export function ReaderSheet({ page, question, asCame, keep }: SheetProps) {
         )}
         {page.other_number && <strong className="reader-other"> carries number {page.other_number}, which is another student’s</strong>}
         {page.note && <span className="reader-note">“{page.note}”</span>}
+        {deeds && <div className="reader-deeds">{deeds}</div>}
       </figcaption>
       <div style={sideways && !whole ? { aspectRatio: `${page.height} / ${page.width}`, containerType: "inline-size" } : undefined}>
         {page.image ? (
@@ -63,8 +65,9 @@ export function ReaderSheet({ page, question, asCame, keep }: SheetProps) {
           <p className="reader-waiting soft">Safe on the server. Being straightened …</p>
         )}
         {spot && question && turn === 0 && !whole && (
-          <span className="reader-flag" style={{ top: `${(spot.top ?? 0) * 100}%` }}>
+          <span className={spot.by ? "reader-flag reader-flag-by-reader" : "reader-flag"} style={{ top: `${(spot.top ?? 0) * 100}%` }}>
             {question.label}
+            {spot.by && <span className="unseen"> placed by {spot.by}</span>}
           </span>
         )}
       </div>

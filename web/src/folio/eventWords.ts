@@ -44,6 +44,8 @@ export function tickWords(event: Event): string {
       return "question map changed";
     case "told":
       return "a word from staff";
+    case "asked_again":
+      return event.number === null ? "asked for again" : `page ${event.number} asked for again`;
     default:
       return event.kind.replaceAll("_", " ");
   }
@@ -89,9 +91,24 @@ export function eventWords(event: Event, zone: string): string {
       ];
       return parts.filter(Boolean).join(". ");
     }
+    case "asked_again":
+      return `${event.by} asked for ${againWords(event)} until ${dayAndTime(event.until, zone)}: “${event.reason}”`;
+    case "asking_ended":
+      return `${event.by}: ${againWords(event)} is not needed any more`;
+    case "said":
+      return `${event.by} (${event.staff ? "staff" : "student"}): “${event.text}”`;
+    case "placed_by_reader":
+      return `${event.by} ${event.taken_off ? "took" : "placed"} ${event.label} ${event.taken_off ? "off" : "on"} page ${event.page} of edition ${event.edition}, as its reader`;
+    case "taken_in":
+      return `${event.by} took in ${count(event.pages, "page")} for the student, counted as of ${dayAndTime(event.counts_at, zone)}: “${event.reason}”`;
     case "map_changed":
       return `${event.by} changed the question map: ${event.changes.map(changeWords).join("; ")}`;
   }
+}
+
+function againWords({ what, number }: { what: "page" | "all" | "place"; number: number | null }): string {
+  if (what === "page") return `page ${number} again`;
+  return what === "all" ? "all of it again" : "which pages answer what";
 }
 
 /** One change of a question map: "2c added", "3 is now called 3a". */

@@ -7,6 +7,7 @@ const at = (minutes: number) => new Date(Date.UTC(2026, 10, 24, 15, minutes)).to
 const window = {
   opens: at(-60), due: at(600), late_until: null, begun: at(0), latest_full_begin: null, writing_ends: at(95),
   handover_ends: at(110), closes: at(110), pledges_end: at(120), placing_ends: at(170), phase: "writing", timed: true,
+  asked_until: null,
 } as const; // prettier-ignore
 const next = (minutes: number) => nextEnd(window, Date.parse(at(minutes)));
 

@@ -26,6 +26,8 @@ export function nextEnd(window: Window, now: number): End | null {
     if (now < end.at) return { ...end, from, adding: true };
     from = end.at;
   }
+  const asked = Date.parse(window.asked_until ?? "");
+  if (now < asked) return { at: asked, from, words: "left to send again what is asked for", adding: true };
   const placing = Date.parse(window.placing_ends);
   return now < placing ? { at: placing, from, words: "left to place; no more pages", adding: false } : null;
 }

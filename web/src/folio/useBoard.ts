@@ -68,7 +68,7 @@ export function boardQuery(folioId: number) {
 
 /** Milliseconds until the server will call the phase another; a little later, so that it does. */
 function untilNextPhase(window: Schemas["WindowOut"]): number {
-  const ends = [window.due, window.writing_ends, window.closes, window.placing_ends];
+  const ends = [window.due, window.writing_ends, window.closes, window.placing_ends, window.asked_until];
   const left = ends.flatMap((end) => (end ? [Date.parse(end) - serverNow()] : [])).filter((ms) => ms > 0);
   return Math.min(...left, ASK_WHILE_HEARING_MS) + 250;
 }
@@ -76,7 +76,7 @@ function untilNextPhase(window: Schemas["WindowOut"]): number {
 type Phase = Schemas["WindowOut"]["phase"];
 
 export function mayAddPages(phase: Phase): boolean {
-  return phase === "writing" || phase === "handover" || phase === "late";
+  return phase === "writing" || phase === "handover" || phase === "late" || phase === "asked_again";
 }
 
 /** Order, places and corrections may go on for a while after the close. */

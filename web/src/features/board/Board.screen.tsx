@@ -32,6 +32,8 @@ import { useActions } from "./useActions";
 import { useArrangement } from "../../folio/useArrangement";
 import { type BoardData, mayAddPages, mayPlace, useBoard } from "../../folio/useBoard";
 import { useAskedFor } from "./useAskedFor";
+import { AskedAgain } from "./AskedAgain";
+import { Talk } from "../../folio/Talk";
 import { WhatCounts } from "./WhatCounts";
 import { useCheckKey } from "./useCheckKey";
 import { useChosenPage } from "./useChosenPage";
@@ -65,6 +67,7 @@ export default function Board() {
 }
 
 const NONE: readonly Place[] = [];
+const NOTHING = () => undefined; // the board hears of it by itself
 
 type Sheet = "keys" | "history" | "order" | "camera" | "here";
 
@@ -158,6 +161,7 @@ function LoadedBoard({ board }: { board: BoardData }) {
       <main className="board-table">
         <h1 className="unseen">Board</h1>
         <WhatCounts board={board} />
+        {board.askings.length > 0 && <AskedAgain board={board} ids={ids} />}
         {board.keptAt && <WithoutNetwork at={board.keptAt} zone={zoneOf} />}
         <div className="board-notices">
           {changed && <ChangedSince folioId={board.id} changed={changed} timeZone={zoneOf} />}
@@ -221,6 +225,7 @@ function LoadedBoard({ board }: { board: BoardData }) {
               onChange={(sides) => actions.change(setSides(sides), "Number of sides written")}
             />
             <FolioWord comment={arrangement.comment} disabled={!placing} onChange={actions.change} />
+            <Talk folioId={board.id} page={null} words={board.words} zone={zoneOf} onSaid={NOTHING} />
           </div>
         )}
       </main>
@@ -247,6 +252,8 @@ function LoadedBoard({ board }: { board: BoardData }) {
           mayAdd={open}
           mayPlace={placing}
           timeZone={zoneOf}
+          folioId={board.id}
+          words={board.words}
           proposed={suggestion?.places ?? NONE}
           larger={larger}
           onLarger={setLarger}

@@ -1,5 +1,5 @@
 import { Link } from "react-router";
-import type { BoardData } from "../../folio/useBoard";
+import { type BoardData, mayAddPages } from "../../folio/useBoard";
 import { dayAndTime } from "../../shared/time";
 
 /** What counts of the work just now, where that is not plain: it was taken back, or the time is up. */
@@ -15,7 +15,7 @@ export function WhatCounts({ board }: { board: BoardData }) {
 /** What was handed in was taken back, and nothing was handed in since. */
 function TakenBack({ board }: { board: BoardData }) {
   const newest = board.editions[0];
-  if (!newest?.taken_back_at || !["writing", "handover", "late"].includes(board.window.phase)) return null;
+  if (!newest?.taken_back_at || !mayAddPages(board.window.phase)) return null;
   return (
     <p className="board-closed" role="status">
       <strong className="red">Nothing is handed in:</strong> you took back edition {newest.number}.{" "}

@@ -1,12 +1,18 @@
 import { useEffect, useRef } from "react";
 import { useSearchParams } from "react-router";
 
+/** The page by its number, or (`?asked=`) by its id, which stays when pages are put in another order. */
+function named(asked: URLSearchParams, ids: readonly number[]): number | undefined {
+  const id = Number(asked.get("asked"));
+  return ids.includes(id) ? id : ids[Number(asked.get("page")) - 1];
+}
+
 /** An address that names a page or a question (`?page=3`, `?question=2b`) opens the board there, once. */
 export function useAskedFor(ids: readonly number[], look: (page: number) => void) {
   const [asked, setAsked] = useSearchParams();
   const heard = useRef("");
   useEffect(() => {
-    const [words, id, label] = [asked.toString(), ids[Number(asked.get("page")) - 1], asked.get("question")];
+    const [words, id, label] = [asked.toString(), named(asked, ids), asked.get("question")];
     const row = label && document.querySelector(`.ribbon-row[data-labels="${CSS.escape(label)}"]`);
     if (heard.current === words || (id === undefined && !row)) return;
     heard.current = words;

@@ -1,3 +1,4 @@
+import { mayAddPages } from "../../folio/useBoard";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useMemo, useState, useSyncExternalStore } from "react";
 import { useLocation, useParams } from "react-router";
@@ -107,7 +108,7 @@ function Photographing({ told, folio, secret, ended }: PhotographingProps) {
   }, [safe, secret, queries]);
   const [again, setAgain] = useState<TakenPage | null>(null);
   const next = folio.pages + onTheWay(uploads).filter((one) => one.insteadOf === null).length + 1;
-  const open = ["writing", "handover", "late"].includes(folio.phase) && !ended;
+  const open = mayAddPages(folio.phase) && !ended;
   const what = again ? `page ${again.number} again` : `page ${next}`;
   const keep = (picture: File) => {
     void queue.addNext(picture, told.limits, again?.page_id ?? null);

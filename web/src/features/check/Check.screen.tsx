@@ -97,6 +97,14 @@ function Findings({ board, draft, coming }: { board: BoardData; draft: Draft; co
         <Finding term={count(draft.pages.length, "page")}>
           {answered} of {of} questions settled
         </Finding>
+        <Finding term="Handed in as">
+          {draft.student}, {draft.student_number ? `no. ${draft.student_number}` : <strong className="red">without a student number</strong>}
+        </Finding>
+        {board.askings.map((one) => (
+          <Finding key={one.id} term={one.number === null ? "Asked for again" : `Page ${one.number} asked for again`} to={at(one.page === null ? "" : `asked=${one.page}`)} alarm={one.page !== null && numbers.has(one.page)}>
+            “{one.reason}” {one.page !== null && (numbers.has(one.page) ? "It is still the old picture." : "It is taken again.")}
+          </Finding>
+        ))}
         {coming.length > 0 && (
           <Finding term={`${count(coming.length, "file")} on the way`} alarm>
             {list(coming.map((one) => one.file.name))}: not on the server yet. What you hand in now does not hold{" "}
@@ -224,6 +232,9 @@ function HandIn({ board, empty, coming }: { board: BoardData; empty: boolean; co
         <p className="soft">This makes edition {newest + 1}. The newest counts; edition {newest} is kept.</p>
       )}
       {board.window.phase === "late" && <p className="red">Past the due moment: this will be marked late.</p>}
+      {board.window.phase === "asked_again" && (
+        <p className="soft">Staff asked for this, so it is not late. What is here and was not handed in is handed in by itself at the end.</p>
+      )}
       {board.window.phase === "placing" && (
         <p className="soft">
           The pages are as they were at the close, and in time. What you placed since is handed in with this, and by itself at{" "}

@@ -1,4 +1,5 @@
 import type { CSSProperties } from "react";
+import { Link } from "react-router";
 import { LinkButton } from "../../shared/ui/Button";
 import type { Schemas } from "../../shared/api/client";
 import { clockTime, dayAndTime, dayName, lengthOfTime } from "../../shared/time";
@@ -92,6 +93,14 @@ function Head({ work, now }: { work: Work; now: number }) {
         {facts.join(" · ")}
         {work.changed && <strong className="red"> · changed since, not handed in yet</strong>}
       </p>
+      {work.askings.map((one) => (
+        <p key={one.id}>
+          <Link className="red" to={`/folios/${work.folio_id}${one.page === null ? "" : `?asked=${one.page}`}`}>
+            {one.number === null ? "Asked for again" : `Page ${one.number} is asked for again`}
+          </Link>{" "}
+          until {dayAndTime(one.until, assignment.time_zone)}
+        </p>
+      ))}
       <Doors work={work} now={now} />
     </div>
   );

@@ -1,5 +1,5 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useEffect } from "react";
+import { useEffect, useState } from "react";
 import { Link, useLocation, useNavigate, useParams } from "react-router";
 import type { Schemas } from "../../shared/api/client";
 import { usePlaceInTab } from "../../shared/tabTitle";
@@ -9,8 +9,13 @@ import { Trouble } from "../../shared/ui/Trouble";
 import { useFolioList } from "../../folio/useFolioList";
 import { editionQuery } from "../../folio/editionQuery";
 import { labelIn, Reader } from "../../folio/Reader";
+import { Talk } from "../../folio/Talk";
+import { queryKeys } from "../../shared/queryKeys";
+import { lazily } from "../../shared/ui/later";
+import { PageDeeds, Withdraw } from "./PageDeeds";
 import "./Reading.css";
 
+const AskAgain = lazily(async () => (await import("./AskAgain")).AskAgain);
 type Line = Schemas["FolioLine"];
 
 /** One handed-in folio, question by question, with those beside it already on their way, at the same question. */
@@ -27,6 +32,9 @@ export default function Reading() {
   useFetchedAhead(before, hash);
   const label = labelIn(hash);
   const address = (one: Line) => `/reading/${assignmentId}/${one.folio_id}/${one.edition}${hash}`;
+  const queries = useQueryClient();
+  const [asking, setAsking] = useState<number | null>(null); // the page, 0 for all of it
+  const anew = () => void queries.invalidateQueries({ queryKey: queryKeys.reading(folioId, number) });
   const student = reading.data?.student ?? "";
   usePlaceInTab([label, student, reading.data?.assignment.title].filter(Boolean).join(" · "));
   const data = reading.data;
@@ -47,24 +55,50 @@ export default function Reading() {
                 Bound PDF
               </a>
             )}
+            {data.whole && (
+              <button type="button" className="plain" onClick={() => setAsking(0)}>
+                Ask again …
+              </button>
+            )}
             <nav aria-label="Folios">
               {before && <Link to={address(before)}>← {before.student}</Link>}
               <Link to={`/reading/${assignmentId}`}>All folios</Link>
               {after && <Link to={address(after)}>{after.student} →</Link>}
             </nav>
           </div>
+          {data.answers.map((one) => (
+            <p key={`${one.what} ${one.number}`} className="reading-comment">
+              Answers what {one.by} asked for{one.number !== null && ` (page ${one.number})`}: “{one.reason}”{" "}
+              {one.before !== null && <Link to={`/folios/${folioId}/editions/${one.before}/compared/${number}`}>Compare with edition {one.before}</Link>}
+            </p>
+          ))}
+          {data.askings
+            .filter((one) => one.page === null)
+            .map((one) => (
+              <p key={one.id} className="reading-comment red">
+                {one.what === "place" ? "Asked to say which pages answer what" : "Asked for all of it again"} until{" "}
+                {dayAndTime(one.until, data.assignment.time_zone)}: “{one.reason}” <Withdraw asking={one} onDone={anew} />
+              </p>
+            ))}
+          {data.words.some((one) => one.page === null) && (
+            <div className="reading-comment">
+              <Talk folioId={folioId} page={null} words={data.words} zone={data.assignment.time_zone} onSaid={anew} />
+            </div>
+          )}
           {data.honour && <p className="reading-comment">Confirmed by handing in: “{data.honour}”</p>}
           {data.comment && <p className="reading-comment">“{data.comment}”</p>}
           <main>
             <Reader
               key={`${folioId}-${number}`}
               folio={data}
+              atPage={(page) => <PageDeeds folio={data} page={page} onAsk={() => setAsking(page.number)} onChanged={anew} />}
               onStudent={(by) => {
                 const next = by > 0 ? after : before;
                 if (next) void navigate(address(next));
               }}
             />
           </main>
+          {asking !== null && <AskAgain folio={data} page={asking === 0 ? null : asking} onClose={() => setAsking(null)} onAsked={anew} />}
         </>
       )}
     </div>

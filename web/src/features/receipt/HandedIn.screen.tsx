@@ -1,7 +1,9 @@
-import { useQuery } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Link, useParams } from "react-router";
 import { editionQuery } from "../../folio/editionQuery";
 import { Reader } from "../../folio/Reader";
+import { Talk } from "../../folio/Talk";
+import { queryKeys } from "../../shared/queryKeys";
 import { dayAndTime } from "../../shared/time";
 import { Masthead } from "../../shared/ui/Masthead";
 import { Trouble } from "../../shared/ui/Trouble";
@@ -13,6 +15,8 @@ export default function HandedIn() {
   const path = { folio_id: Number(params.folioId), number: Number(params.number) };
   const reading = useQuery(editionQuery(path.folio_id, path.number));
   const data = reading.data;
+  const queries = useQueryClient();
+  const anew = () => void queries.invalidateQueries({ queryKey: queryKeys.reading(path.folio_id, path.number) });
   return (
     <div className="handed-in">
       <Masthead help="reading" title={data?.assignment.title ?? ""} course={data?.assignment.course} />
@@ -28,7 +32,12 @@ export default function HandedIn() {
           </p>
           <main className="handed-in-pages">
             <h1 className="unseen">What was handed in</h1>
-            <Reader folio={data} />
+            <Reader
+              folio={data}
+              atPage={(page) => (
+                <Talk folioId={path.folio_id} page={page.id} words={data.words} zone={data.assignment.time_zone} ask="Ask or tell the reader about this page" onSaid={anew} />
+              )}
+            />
           </main>
         </>
       )}

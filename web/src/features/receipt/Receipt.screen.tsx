@@ -75,6 +75,20 @@ function Proof({ receipt }: { receipt: ReceiptData }) {
             {receipt.number}
             {!receipt.look_back && ` · ${standing(receipt)}`}
           </Fact>
+          {receipt.taken_in && (
+            <Fact term="Taken in">
+              by {receipt.taken_in.by} for {receipt.is_own ? "you" : receipt.student}: “{receipt.taken_in.reason}”
+            </Fact>
+          )}
+          {receipt.counts_at && receipt.counts_at !== receipt.handed_in_at && (
+            <Fact term="Counts as of">
+              {dayAndTime(receipt.counts_at, zone)}:{clockTime(receipt.counts_at, zone, true).slice(-2)}
+              {!receipt.taken_in && ", when these pages were handed in: only their order or places were changed since"}
+            </Fact>
+          )}
+          {receipt.asked.length > 0 && (
+            <Fact term="Asked for again">{receipt.asked.map((one) => `${one.number === null ? "" : `page ${one.number}, `}by ${one.by}: “${one.reason}”`).join("; ")}</Fact>
+          )}
           <Fact term="Pages">{receipt.page_count}</Fact>
           <Fact term="Open questions">{receipt.open_labels.join(", ") || "none"}</Fact>
           {receipt.left_blank.length > 0 && <Fact term="Left blank">{receipt.left_blank.join(", ")}</Fact>}

@@ -1,3 +1,4 @@
+import { mayAddPages } from "../../folio/useBoard";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useNavigate } from "react-router";
 import { answer, api, type Schemas } from "../../shared/api/client";
@@ -12,7 +13,6 @@ import { count } from "../../shared/words";
 import { forgetShared, sharedFiles } from "./sharedFiles";
 import "./Shared.css";
 
-const OPEN = ["writing", "handover", "late"];
 
 /** Pictures and PDFs from the device's share menu, and the board they are for. */
 export default function Shared() {
@@ -21,7 +21,7 @@ export default function Shared() {
   const queries = useQueryClient();
   const files = useQuery({ queryKey: queryKeys.shared, queryFn: sharedFiles, staleTime: Infinity });
   const folios = useQuery({ queryKey: queryKeys.myFolios, queryFn: () => answer(api.GET("/api/my-folios")) });
-  const boards = (folios.data?.folios ?? []).filter((one) => one.folio_id !== null && OPEN.includes(one.window.phase));
+  const boards = (folios.data?.folios ?? []).filter((one) => one.folio_id !== null && mayAddPages(one.window.phase));
   const none = files.data?.length === 0;
   const put = async (folioId: number) => {
     const { limits } = await answer(api.GET("/api/folios/{folio_id}", { params: { path: { folio_id: folioId } } }));

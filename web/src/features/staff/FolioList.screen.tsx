@@ -1,4 +1,5 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
 import { Link, useParams, useSearchParams } from "react-router";
 import { answer, api, type Schemas } from "../../shared/api/client";
 import { queryKeys } from "../../shared/queryKeys";
@@ -6,6 +7,7 @@ import { useFolioList } from "../../folio/useFolioList";
 import { useGivingTime } from "../../folio/useGivingTime";
 import { Masthead } from "../../shared/ui/Masthead";
 import { dayAndTime, lengthOfTime } from "../../shared/time";
+import { lazily } from "../../shared/ui/later";
 import { Table } from "../../shared/ui/Table";
 import { Trouble } from "../../shared/ui/Trouble";
 import { count } from "../../shared/words";
@@ -17,6 +19,7 @@ import "./FolioList.css";
 
 type Line = Schemas["FolioLine"];
 const PAGE_ROWS = 50;
+const TakeIn = lazily(async () => (await import("./TakeIn")).TakeIn, "where shown");
 
 /** The instructor's list: every student of the course, who has handed in and what is open. */
 export default function FolioList() {
@@ -164,6 +167,9 @@ function HandedIn({ line, zone }: { line: Line; zone: string }) {
         {dayAndTime(line.handed_in_at, zone)}
         {line.verdict === "late" && <strong className="red"> late by {lengthOfTime(line.late_seconds * 1000)}</strong>}
         {line.automatic && <span className="soft"> by itself</span>}
+        {line.taken_in && <span className="soft"> taken in by staff</span>}
+        {line.asked && <strong> asked again</strong>}
+        {line.answered && <span className="soft"> sent again</span>}
       </>
     );
   return <span className="soft">{line.begun_at ? `begun ${dayAndTime(line.begun_at, zone)}` : "not begun"}</span>;
@@ -172,9 +178,9 @@ function HandedIn({ line, zone }: { line: Line; zone: string }) {
 /** What runs and until when, five more minutes for one, and the record of what happened. */
 function Sitting({ line, assignmentId, zone, timed }: Omit<LinesProps, "lines" | "asksRehearsal" | "instructs"> & { line: Line }) {
   const give = useGivingTime(assignmentId);
-  if (line.folio_id === null) return null;
+  const [taking, setTaking] = useState(false);
   const folioId = line.folio_id;
-  const runs = timed && (line.phase === "writing" || line.phase === "handover");
+  const runs = timed && (line.phase === "writing" || line.phase === "handover") && folioId !== null;
   return (
     <span className="folio-sitting">
       {runs && line.closes && <span>until {dayAndTime(line.closes, zone)}</span>}
@@ -188,9 +194,17 @@ function Sitting({ line, assignmentId, zone, timed }: Omit<LinesProps, "lines" |
           {give.error.message}
         </span>
       )}
-      <Link to={`/records/${folioId}`}>
-        Record<span className="unseen"> of {line.student}</span>
-      </Link>
+      {folioId !== null && (
+        <Link to={`/records/${folioId}`}>
+          Record<span className="unseen"> of {line.student}</span>
+        </Link>
+      )}
+      {line.on_roster && (
+        <button type="button" className="plain" onClick={() => setTaking(true)}>
+          Take pages in<span className="unseen"> for {line.student}</span>
+        </button>
+      )}
+      {taking && <TakeIn {...{ assignmentId, zone, line }} onClose={() => setTaking(false)} />}
     </span>
   );
 }

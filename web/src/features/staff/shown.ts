@@ -11,6 +11,8 @@ export const KINDS = {
   late: { words: "Late", holds: (one: Line) => one.verdict === "late" },
   by_itself: { words: "By itself", holds: (one: Line) => one.automatic },
   open: { words: "Open questions", holds: (one: Line) => one.edition !== null && one.open_labels.length > 0 },
+  asked: { words: "Asked again", holds: (one: Line) => one.asked },
+  answered: { words: "Sent again", holds: (one: Line) => one.answered },
   advice: { words: "Advice", holds: (one: Line) => one.advice > 0 },
 } satisfies Record<string, { words: string; holds: (one: Line) => boolean }>;
 export type KindOfLine = keyof typeof KINDS;

@@ -186,6 +186,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/askings/{asking_id}/withdraw": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Withdraw */
+        post: operations["api_asking_post_withdraw"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/assignments/{assignment_id}": {
         parameters: {
             query?: never;
@@ -527,6 +544,23 @@ export interface paths {
          * @description A student who is held up by wrong passwords may sign in at once, for a quarter of an hour.
          */
         post: operations["api_staff_let_in"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/assignments/{assignment_id}/people/{person_id}/taking-in": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Taking In */
+        post: operations["api_taking_in_post_taking_in"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1478,6 +1512,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/folios/{folio_id}/editions/{number}/askings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Asking
+         * @description For who reads all of the folio. The student is told at once, and may send again until then.
+         */
+        post: operations["api_asking_post_asking"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/folios/{folio_id}/editions/{number}/bound.pdf": {
         parameters: {
             query?: never;
@@ -1509,6 +1563,43 @@ export interface paths {
         get: operations["api_compared_compared"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/folios/{folio_id}/editions/{number}/reader-placements": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Placement
+         * @description What the student left unplaced, placed by who reads it; the edition stays as it is.
+         */
+        post: operations["api_asking_post_placement"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/folios/{folio_id}/editions/{number}/reader-placements/take-off": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Take Off */
+        post: operations["api_asking_post_take_off"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1791,6 +1882,27 @@ export interface paths {
         head: operations["api_uploads_how_far"];
         /** Piece */
         patch: operations["api_uploads_piece"];
+        trace?: never;
+    };
+    "/api/folios/{folio_id}/words": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Word
+         * @description A word at a page, or about all of it: of the student, or of who reads. Who reads some questions only speaks at
+         *     the pages they read.
+         */
+        post: operations["api_asking_post_word"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
         trace?: never;
     };
     "/api/join/{code}": {
@@ -2120,6 +2232,43 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/taking-in/{taken_id}/hand-in": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Hand In Taken */
+        post: operations["api_taking_in_post_hand_in_taken"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/taking-in/{taken_id}/originals": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Taken Original
+         * @description One file: the body is its bytes. It is safe with the answer, and handed in only with the last step.
+         */
+        put: operations["api_taking_in_put_taken_original"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/typed-maps": {
         parameters: {
             query?: never;
@@ -2234,6 +2383,25 @@ export interface components {
              */
             kind: "amended";
         };
+        /**
+         * AnsweredOut
+         * @description What staff had asked for, and this edition answers. ``before``: the edition to compare it with.
+         */
+        AnsweredOut: {
+            /** Before */
+            before: number | null;
+            /** By */
+            by: string;
+            /** Number */
+            number: number | null;
+            /** Reason */
+            reason: string;
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "page" | "all" | "place";
+        };
         /** Arranged */
         Arranged: {
             /**
@@ -2337,6 +2505,112 @@ export interface components {
             /** Sha256 */
             sha256: string;
         };
+        /**
+         * AskIn
+         * @description ``until``: a time of day in the course's zone. ``number``: of the page, where it is one page.
+         */
+        AskIn: {
+            /** Number */
+            number?: number | null;
+            /** Reason */
+            reason: string;
+            /** Until */
+            until: string;
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "page" | "all" | "place";
+        };
+        /**
+         * AskedAgain
+         * @description Staff ask for something again: a page (by its id, and the number it had), all of it, or only where it belongs.
+         */
+        AskedAgain: {
+            /** By */
+            by: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "asked_again";
+            /** Number */
+            number: number | null;
+            /** Page */
+            page: number | null;
+            /** Reason */
+            reason: string;
+            /**
+             * Until
+             * Format: date-time
+             */
+            until: string;
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "page" | "all" | "place";
+        };
+        /**
+         * AskedOut
+         * @description What staff had asked for again, and this edition answers.
+         */
+        AskedOut: {
+            /** By */
+            by: string;
+            /** Number */
+            number: number | null;
+            /** Reason */
+            reason: string;
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "page" | "all" | "place";
+        };
+        /**
+         * AskingOut
+         * @description What staff ask for again, and is not done yet. ``page``: its id, and ``number`` as it was looked at.
+         */
+        AskingOut: {
+            /** By */
+            by: string;
+            /** Id */
+            id: number;
+            /** Number */
+            number: number | null;
+            /** Page */
+            page: number | null;
+            /** Reason */
+            reason: string;
+            /**
+             * Until
+             * Format: date-time
+             */
+            until: string;
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "page" | "all" | "place";
+        };
+        /** AskingWithdrawn */
+        AskingWithdrawn: {
+            /** By */
+            by: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "asking_ended";
+            /** Number */
+            number: number | null;
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "page" | "all" | "place";
+        };
         /** AssignmentOut */
         AssignmentOut: {
             /** Course */
@@ -2392,6 +2666,8 @@ export interface components {
          */
         BoardOut: {
             arrangement: components["schemas"]["ArrangementDoc"];
+            /** Askings */
+            askings: components["schemas"]["AskingOut"][];
             assignment: components["schemas"]["AssignmentOut"];
             changed: components["schemas"]["ChangedOut"] | null;
             /** Editions */
@@ -2423,6 +2699,8 @@ export interface components {
             /** Version */
             version: number;
             window: components["schemas"]["WindowOut"];
+            /** Words */
+            words: components["schemas"]["SaidOut"][];
         };
         /** Bound */
         Bound: {
@@ -2960,6 +3238,8 @@ export interface components {
         EditionLine: {
             /** Automatic */
             automatic: boolean;
+            /** Counts At */
+            counts_at: string | null;
             /**
              * Handed In At
              * Format: date-time
@@ -3039,11 +3319,16 @@ export interface components {
         /**
          * FolioLine
          * @description A line of the instructor's list: a student, with or without a folio. ``advice``: pages of the newest edition with
-         *     advice.
+         *     advice. ``asked``: something is asked for again, and not there yet; ``answered``: the newest edition answers it.
+         *     ``open_labels``: without those that a reader placed.
          */
         FolioLine: {
             /** Advice */
             advice: number;
+            /** Answered */
+            answered: boolean;
+            /** Asked */
+            asked: boolean;
             /** Automatic */
             automatic: boolean;
             /** Begun At */
@@ -3068,12 +3353,16 @@ export interface components {
             open_labels: string[];
             /** Pages */
             pages: number;
+            /** Person Id */
+            person_id: number;
             phase: components["schemas"]["Phase"];
             rehearsed: components["schemas"]["RehearsedOut"] | null;
             /** Section */
             section: string;
             /** Student */
             student: string;
+            /** Taken In */
+            taken_in: boolean;
             verdict: components["schemas"]["Verdict"] | null;
         };
         /**
@@ -3081,6 +3370,8 @@ export interface components {
          * @description One assignment of a student, begun or not. Minutes with the student's extra time and what was given.
          */
         FolioLineOut: {
+            /** Askings */
+            askings: components["schemas"]["AskingOut"][];
             assignment: components["schemas"]["AssignmentOut"];
             changed: components["schemas"]["ChangedOut"] | null;
             /** Edition */
@@ -3326,7 +3617,7 @@ export interface components {
          * Kind
          * @enum {string}
          */
-        Kind: "receipt" | "by_itself" | "time_given" | "word" | "given_out" | "opening" | "closing" | "hand_in" | "trouble";
+        Kind: "receipt" | "by_itself" | "time_given" | "word" | "asked_again" | "talk" | "taken_in" | "given_out" | "opening" | "closing" | "hand_in" | "trouble" | "answer";
         /**
          * LabelChange
          * @description One entry of the question map: what became of it. ``was``: its label before. Of a choice that was made or taken
@@ -4029,7 +4320,43 @@ export interface components {
          * Phase
          * @enum {string}
          */
-        Phase: "not_open" | "ready" | "writing" | "handover" | "late" | "placing" | "closed";
+        Phase: "not_open" | "ready" | "writing" | "handover" | "late" | "asked_again" | "placing" | "closed";
+        /**
+         * PlaceIn
+         * @description Questions by their labels on this edition; the page by its number.
+         */
+        PlaceIn: {
+            /** Labels */
+            labels: string[];
+            /** Number */
+            number: number;
+            /** Top */
+            top?: number | null;
+        };
+        /**
+         * PlacedByReader
+         * @description Who reads an edition said which page of it answers a question; ``taken_off``: or that it does not after all.
+         */
+        PlacedByReader: {
+            /** By */
+            by: string;
+            /** Edition */
+            edition: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "placed_by_reader";
+            /** Label */
+            label: string;
+            /** Page */
+            page: number;
+            /**
+             * Taken Off
+             * @default false
+             */
+            taken_off: boolean;
+        };
         /** PledgeIn */
         PledgeIn: {
             /** Pages */
@@ -4231,6 +4558,10 @@ export interface components {
          *     ``whole``: else only some of its questions are read. ``honour``: the words that the student confirmed.
          */
         ReadingOut: {
+            /** Answers */
+            answers: components["schemas"]["AnsweredOut"][];
+            /** Askings */
+            askings: components["schemas"]["AskingOut"][];
             assignment: components["schemas"]["AssignmentOut"];
             /** Comment */
             comment: string;
@@ -4242,6 +4573,8 @@ export interface components {
             handed_in_at: string | null;
             /** Honour */
             honour: string;
+            /** Is Own */
+            is_own: boolean;
             /** Pages */
             pages: components["schemas"]["ReadingPage"][];
             /** Questions */
@@ -4252,11 +4585,18 @@ export interface components {
             student_number: string;
             /** Whole */
             whole: boolean;
+            /** Words */
+            words: components["schemas"]["SaidOut"][];
         };
-        /** ReadingPage */
+        /**
+         * ReadingPage
+         * @description ``id``: by which words are said at it. ``asked``: it is asked for again, and not there yet.
+         */
         ReadingPage: {
             /** Height */
             height: number;
+            /** Id */
+            id: number;
             /** Image */
             image: string;
             /** Labels */
@@ -4300,8 +4640,16 @@ export interface components {
             /** Title */
             title: string;
         };
-        /** ReadingSpot */
+        /**
+         * ReadingSpot
+         * @description ``by``: the reader who placed it, where it was not the student.
+         */
         ReadingSpot: {
+            /**
+             * By
+             * @default
+             */
+            by: string;
             /** Page */
             page: number;
             /** Top */
@@ -4355,6 +4703,8 @@ export interface components {
             assignment: string;
             /** By Itself */
             by_itself: boolean;
+            /** Counts */
+            counts?: string | null;
             /** Course */
             course: string;
             /** Edition */
@@ -4384,6 +4734,8 @@ export interface components {
         };
         /** ReceiptOut */
         ReceiptOut: {
+            /** Asked */
+            asked: components["schemas"]["AskedOut"][];
             assignment: components["schemas"]["AssignmentOut"];
             /** Automatic */
             automatic: boolean;
@@ -4396,6 +4748,8 @@ export interface components {
             changed: components["schemas"]["ChangedOut"] | null;
             /** Comment */
             comment: string;
+            /** Counts At */
+            counts_at: string | null;
             /** Editions */
             editions: components["schemas"]["EditionLine"][];
             /** Events */
@@ -4447,6 +4801,7 @@ export interface components {
             student_number: string;
             /** Taken Back At */
             taken_back_at: string | null;
+            taken_in: components["schemas"]["TakenInByOut"] | null;
             verdict: components["schemas"]["Verdict"];
             window: components["schemas"]["WindowOut"];
         };
@@ -4514,7 +4869,7 @@ export interface components {
              */
             at: string;
             /** Event */
-            event: components["schemas"]["Begun"] | components["schemas"]["Arrived"] | components["schemas"]["Failed"] | components["schemas"]["Arranged"] | components["schemas"]["Retaken"] | components["schemas"]["HandedIn"] | components["schemas"]["TakenBack"] | components["schemas"]["Bound"] | components["schemas"]["Pledged"] | components["schemas"]["Lengthened"] | components["schemas"]["Amended"] | components["schemas"]["MapChanged"] | components["schemas"]["Told"] | components["schemas"]["Heard"] | components["schemas"]["Confirmed"];
+            event: components["schemas"]["Begun"] | components["schemas"]["Arrived"] | components["schemas"]["Failed"] | components["schemas"]["Arranged"] | components["schemas"]["Retaken"] | components["schemas"]["HandedIn"] | components["schemas"]["TakenBack"] | components["schemas"]["Bound"] | components["schemas"]["Pledged"] | components["schemas"]["Lengthened"] | components["schemas"]["Amended"] | components["schemas"]["MapChanged"] | components["schemas"]["Told"] | components["schemas"]["Heard"] | components["schemas"]["Confirmed"] | components["schemas"]["AskedAgain"] | components["schemas"]["AskingWithdrawn"] | components["schemas"]["Said"] | components["schemas"]["PlacedByReader"] | components["schemas"]["TakenIn"];
         };
         /**
          * RehearsedOut
@@ -4641,6 +4996,44 @@ export interface components {
             remove: number[];
         };
         /**
+         * Said
+         * @description A word in the talk about a folio, at a page (by its id) or about all of it. ``staff``: else the student's.
+         */
+        Said: {
+            /** By */
+            by: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "said";
+            /** Page */
+            page: number | null;
+            /** Staff */
+            staff: boolean;
+            /** Text */
+            text: string;
+        };
+        /**
+         * SaidOut
+         * @description ``page``: the id of the page it is about, None for all of it. ``staff``: else it is the student's.
+         */
+        SaidOut: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** By */
+            by: string;
+            /** Page */
+            page: number | null;
+            /** Staff */
+            staff: boolean;
+            /** Text */
+            text: string;
+        };
+        /**
          * SampleOut
          * @description What came of some bytes that were sent to see how long they take.
          */
@@ -4649,6 +5042,13 @@ export interface components {
             sha256: string;
             /** Size */
             size: number;
+        };
+        /** SayIn */
+        SayIn: {
+            /** Page */
+            page?: number | null;
+            /** Text */
+            text: string;
         };
         /**
          * SecondFactorBegun
@@ -5045,6 +5445,13 @@ export interface components {
             /** Edition */
             edition: number;
         };
+        /** TakeOffIn */
+        TakeOffIn: {
+            /** Label */
+            label: string;
+            /** Number */
+            number: number;
+        };
         /**
          * TakenBack
          * @description The student took back all that was handed in, up to this edition.
@@ -5057,6 +5464,43 @@ export interface components {
              * @enum {string}
              */
             kind: "taken_back";
+        };
+        /**
+         * TakenIn
+         * @description Staff took pages in for the student, which count as of ``counts_at``.
+         */
+        TakenIn: {
+            /** By */
+            by: string;
+            /**
+             * Counts At
+             * Format: date-time
+             */
+            counts_at: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "taken_in";
+            /** Pages */
+            pages: number;
+            /** Reason */
+            reason: string;
+        };
+        /**
+         * TakenInByOut
+         * @description Staff took the pages in for the student.
+         */
+        TakenInByOut: {
+            /** By */
+            by: string;
+            /**
+             * Counts
+             * Format: date-time
+             */
+            counts: string;
+            /** Reason */
+            reason: string;
         };
         /** TakenInOut */
         TakenInOut: {
@@ -5085,6 +5529,28 @@ export interface components {
             original_sha256: string;
             /** Page Id */
             page_id: number;
+        };
+        /**
+         * TakingInIn
+         * @description ``counts_at``: a time of day in the course's zone; null is now.
+         */
+        TakingInIn: {
+            /** Counts At */
+            counts_at?: string | null;
+            /** Reason */
+            reason: string;
+        };
+        /** TakingInOut */
+        TakingInOut: {
+            /**
+             * Counts At
+             * Format: date-time
+             */
+            counts_at: string;
+            /** Folio Id */
+            folio_id: number;
+            /** Id */
+            id: number;
         };
         /**
          * TaughtOut
@@ -5246,6 +5712,8 @@ export interface components {
          * @description Every instant of one student's sitting; None where there is none.
          */
         WindowOut: {
+            /** Asked Until */
+            asked_until: string | null;
             /** Begun */
             begun: string | null;
             /**
@@ -5640,6 +6108,35 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    api_asking_post_withdraw: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                asking_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
             };
         };
     };
@@ -6396,6 +6893,51 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_taking_in_post_taking_in: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                assignment_id: number;
+                person_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakingInIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakingInOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8540,6 +9082,51 @@ export interface operations {
             };
         };
     };
+    api_asking_post_asking: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                folio_id: number;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AskIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AskingOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     api_receipt_bound_pdf: {
         parameters: {
             query?: never;
@@ -8585,6 +9172,101 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_asking_post_placement: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                folio_id: number;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlaceIn"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_asking_post_take_off: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                folio_id: number;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeOffIn"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -9132,6 +9814,59 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    api_asking_post_word: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                folio_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SayIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SaidOut"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
             };
         };
     };
@@ -9715,6 +10450,97 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SignInWays"];
+                };
+            };
+        };
+    };
+    api_taking_in_post_hand_in_taken: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                taken_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditionLine"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_taking_in_put_taken_original: {
+        parameters: {
+            query: {
+                name: string;
+                batch?: string | null;
+                number?: number;
+                sha256?: string;
+                seconds?: number | null;
+                instead_of?: number | null;
+            };
+            header?: never;
+            path: {
+                taken_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AcknowledgedOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };

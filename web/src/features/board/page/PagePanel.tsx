@@ -14,11 +14,15 @@ import { PagePicture } from "./PagePicture";
 import "./PagePanel.css";
 import { PageTools } from "./PageTools";
 import { useSettled } from "./useSettled";
+import { Talk, type Word } from "../../../folio/Talk";
 import { PageWord } from "../../../folio/WordField";
 
 interface Props extends ComponentProps<typeof PageTools> {
   questions: Schemas["QuestionOut"][];
   timeZone: string;
+  folioId: number;
+  /** Said by student and readers, at any page. */
+  words: readonly Word[];
   larger: boolean;
   onLarger: (larger: boolean) => void;
   onBegin: (question: string, page: number, top: number | null) => void;
@@ -116,6 +120,7 @@ const PagePanel = memo(function PagePanel(props: Props) {
         />
       )}
       <PageAdvice {...{ page, number, arrangement, onChange }} />
+      <Talk folioId={props.folioId} page={page.id} words={props.words} zone={timeZone} onSaid={() => undefined} />
       <PageWord page={page.id} {...{ number, arrangement, onChange }} disabled={!mayPlace} />
       <PageTools {...props} />
     </aside>

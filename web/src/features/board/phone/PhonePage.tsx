@@ -11,6 +11,7 @@ import "../page/PagePanel.css";
 import "./PhonePage.css";
 import { Strip } from "../strip/Strip";
 import { useSwipe } from "./useSwipe";
+import { Talk } from "../../../folio/Talk";
 import { PageWord } from "../../../folio/WordField";
 
 interface Props extends Parts {
@@ -58,6 +59,7 @@ export function PhonePage(props: Props) {
             onRunOn={actions.runOn}
             onLeaveBlank={(question, blank) => actions.leaveBlank([question], blank)}
           />
+          <Talk folioId={board.id} page={page.id} words={board.words} zone={board.assignment.time_zone} onSaid={() => undefined} />
           <PageWord page={page.id} number={at + 1} {...{ arrangement }} disabled={!placing} onChange={actions.change} />
           <PageTools
             page={page}
