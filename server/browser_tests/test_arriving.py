@@ -292,6 +292,6 @@ class OnAPhone(BrowserTestCase):
         self.assertLessEqual(page.evaluate("document.documentElement.scrollWidth"), 390)
         self.no_serious_findings(page, "board on a phone")
         page.get_by_role("link", name="Check and hand in").tap()
-        page.get_by_role("button", name="Hand in").tap()
+        page.get_by_role("button", name="Hand in", exact=True).tap()
         expect(page.get_by_role("heading", name="Handed in")).to_be_visible()
         self.assertEqual(Path(page.url).name, "1")

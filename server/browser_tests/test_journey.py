@@ -140,7 +140,7 @@ class Journey(BrowserTestCase):
         self.no_serious_findings(page, "check")
         page.get_by_role("button", name="Add a word to the reader").click()
         page.get_by_label("A word to the reader").fill("3b is on the next sheet")
-        page.get_by_role("button", name="Hand in").click()
+        page.get_by_role("button", name=re.compile("hand in$", re.I)).click()
 
     def receipt(self, page: Page) -> None:
         expect(page.get_by_role("heading", name="Handed in")).to_be_visible()
@@ -167,7 +167,7 @@ class Journey(BrowserTestCase):
         page.get_by_role("link", name="Check and hand in").click()
         expect(page.get_by_role("heading", name="Everything is in its place")).to_be_visible()
         expect(page.get_by_text("This makes edition 2")).to_be_visible()
-        page.get_by_role("button", name="Hand in").click()
+        page.get_by_role("button", name=re.compile("hand in$", re.I)).click()
         expect(page.get_by_text("2 · the one that counts")).to_be_visible()
         expect(page.get_by_role("link", name="Edition 1", exact=True)).to_be_visible()
         expect(page.get_by_role("link", name=re.compile("Download the bound PDF"))).to_be_visible(timeout=30_000)

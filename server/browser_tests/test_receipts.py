@@ -20,7 +20,7 @@ class Receipts(BrowserTestCase):
         folio = create_folio(self.assignments["great-circles"], User.objects.get(email=scenario.ILSE.email), moment())
         lay_prepared(folio, 2)
         student = self.sign_in(scenario.ILSE, path=f"/folios/{folio.pk}/check")
-        student.get_by_role("button", name="Hand in").click()
+        student.get_by_role("button", name="Hand in", exact=True).click()
         download = student.get_by_role("link", name="Download the bound PDF", exact=False)
         expect(download).to_be_enabled(timeout=60_000)
         with student.expect_download() as kept:

@@ -147,7 +147,7 @@ class Screens(BrowserTestCase):
         expect(page.get_by_role("heading", name="Lay your pages here")).to_be_visible()
         self.no_serious_findings(page, "empty board")
         page.get_by_role("link", name="Check and hand in").click()
-        expect(page.get_by_role("button", name="Hand in")).to_be_disabled()
+        expect(page.get_by_role("button", name="Hand in", exact=True)).to_be_disabled()
         expect(page.get_by_text("There is no page in this folio yet")).to_be_visible()
 
     def test_somebody_elses_folio_and_an_address_that_is_none(self) -> None:
@@ -203,7 +203,7 @@ class Screens(BrowserTestCase):
         page.get_by_role("link", name="Check and hand in").click()
         expect(page.get_by_text("Your last change on the board is being saved")).to_be_visible()
         held[0].continue_()
-        page.get_by_role("button", name="Hand in").click()
+        page.get_by_role("button", name="Hand in", exact=True).click()
         expect(page.get_by_role("heading", name="Handed in")).to_be_visible()
         edition = Edition.objects.get()
         self.assertEqual(set(self.by_label(edition.folio, edition.arrangement)["placements"]), {"1a", "1b", "2c"})
@@ -301,7 +301,7 @@ class Screens(BrowserTestCase):
         expect(page.get_by_text("Closed", exact=True)).to_be_visible()
         expect(page.get_by_role("button", name="Add pages")).to_have_count(0)
         self.open(f"/folios/{folio.pk}/check", page)
-        expect(page.get_by_role("button", name="Hand in")).to_be_disabled()
+        expect(page.get_by_role("button", name="Hand in", exact=True)).to_be_disabled()
         self.open(f"/folios/{folio.pk}/editions/1", page)
         expect(page.get_by_role("heading", name="Handed in")).to_be_visible()
         expect(page.get_by_text("Something wrong?")).to_have_count(0)

@@ -6,6 +6,7 @@ import hashlib
 import os
 import tempfile
 import uuid
+from collections.abc import Callable
 from dataclasses import replace
 from datetime import datetime
 from functools import partial
@@ -17,7 +18,7 @@ from django.dispatch import receiver
 
 from folio_core import binding
 from folio_core.binding import labels_by_page, words_of_page
-from folio_core.page import PageError
+from folio_core.page import Kind, PageError, Tone
 from folio_core.placing import read_arrangement
 from folios.events import Bound
 from folios.locking import locked
@@ -135,7 +136,20 @@ def _sheet(frozen: EditionPage, *, last_try: bool) -> binding.BoundPage:
         frozen.preview = put_image(frozen.page.folio_id, prepared.preview)
         frozen.width, frozen.height = prepared.image_width, prepared.image_height
     image = partial(storage.get, image_name(frozen.page.folio_id, frozen.image))
-    return binding.BoundPage(image, frozen.width, frozen.height)
+    return binding.BoundPage(image, frozen.width, frozen.height, drawn=_drawn(frozen, last_try=last_try))
+
+
+def _drawn(frozen: EditionPage, *, last_try: bool) -> Callable[[], bytes] | None:
+    """A born-digital page stays as it was drawn, unless it was cut or toned by hand, which only a picture can be."""
+    recipe, original = frozen.recipe, frozen.page.original
+    if original.kind != Kind.PDF or recipe.corners is not None or recipe.tone is not Tone.CLEAN:
+        return None
+    turn = recipe.turn if recipe.turn is not None else int(frozen.page.findings.get("turn", 0))
+    try:
+        drawn = preparing.drawn(frozen.page, turn, last_try=last_try)
+    except PageError:
+        return None  # its picture is there
+    return partial(bytes, drawn) if drawn else None
 
 
 def _half_of(frozen: EditionPage) -> int | None:

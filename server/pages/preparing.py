@@ -22,6 +22,7 @@ from folio_core.page import (
     Trouble,
     alike,
     count_pages,
+    drawn_page,
     prepare,
     run_limited,
     same_picture,
@@ -182,6 +183,12 @@ def made(
     data = storage.get(page.original.stored_as)
     arguments = (prepare, data, page.index, recipe, limits(), half)
     return _limited(*arguments, last_try=last_try, in_time=in_time, early=early)
+
+
+def drawn(page: Page, turn: int, *, last_try: bool) -> bytes:
+    """As `drawn_page` gives it. Raises as `made`."""
+    data = storage.get(page.original.stored_as)
+    return _limited(drawn_page, data, page.index, turn, last_try=last_try, in_time=last_try)
 
 
 def _limited(

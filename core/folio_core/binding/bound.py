@@ -24,7 +24,7 @@ from ..page.limits import A4_MM, LETTER_MM, MM_PER_INCH
 from .attaching import attach_receipt
 from .fax import faxed
 from .footer import BAND_PT, NO_FOOTER, Footer, footers_pdf
-from .keeping import Title, describe, save
+from .keeping import Title, claim_only_what_holds, describe, save
 
 POINTS_PER_INCH = 72  # ISO 32000-2, 8.3.2.3
 _PART_PAGES = 20
@@ -45,13 +45,19 @@ class Paper(Enum):
 @dataclass(frozen=True, slots=True)
 class BoundPage:
     """One page. ``image`` gives a JPEG (kept byte for byte inside the PDF) or a one-bit PNG (kept pixel for pixel) when
-    its turn has come; its size in pixels, what it is in words for those who cannot see it, and its footer."""
+    its turn has come; its size in pixels, what it is in words for those who cannot see it, and its footer. ``drawn``
+    gives a born-digital page as a PDF of one page, which is laid down in the picture's place and stays as sharp."""
 
     image: Callable[[], bytes]
     width: int
     height: int
     words: str = ""
     footer: Footer = NO_FOOTER
+    drawn: Callable[[], bytes] | None = None
+
+    @property
+    def bytes(self) -> int:
+        return len(self.drawn() if self.drawn else self.image())
 
 
 @dataclass(frozen=True, slots=True)
@@ -104,6 +110,8 @@ def bind(
         if receipt_follows:
             attach_receipt(pdf, b"", made)
         describe(pdf, title, made)
+        if any(page.drawn for page in pages):
+            claim_only_what_holds(pdf)
         save(pdf, out, identity=[(page.words, page.width, page.height) for page in pages])
 
 
@@ -160,8 +168,11 @@ def _lay_out(pdf: pikepdf.Pdf, pages: Sequence[BoundPage], places: Sequence[_Pla
                 if name in sheet:
                     del sheet[name]
             (picture,) = sheet.Resources.XObject.keys()
+            shown = f"q {_matrix(place)} cm {picture} Do Q"
+            if page.drawn:
+                shown = _laid_down(pdf, sheet, picture, page.drawn(), place)
             sheet.Resources.XObject.Footer = pdf.copy_foreign(foot.as_form_xobject())
-            sheet.Contents = pdf.make_stream(_content(picture, place))
+            sheet.Contents = pdf.make_stream(_content(shown))
             sheet.StructParents, sheet.Tabs = number, Name.S
             box = [place.left, place.foot, place.left + place.width, place.foot + place.height]
             figures.append(
@@ -179,10 +190,23 @@ def _lay_out(pdf: pikepdf.Pdf, pages: Sequence[BoundPage], places: Sequence[_Pla
         pdf.Root.StructTreeRoot, pdf.Root.MarkInfo = root, Dictionary(Marked=True)
 
 
-def _content(picture: str, place: _Place) -> bytes:
-    matrix = f"{place.width:.3f} 0 0 {place.height:.3f} {place.left:.3f} {place.foot:.3f}"
+def _matrix(place: _Place) -> str:
+    return f"{place.width:.3f} 0 0 {place.height:.3f} {place.left:.3f} {place.foot:.3f}"
+
+
+def _laid_down(pdf: pikepdf.Pdf, sheet: pikepdf.Page, picture: str, drawn: bytes, place: _Place) -> str:
+    """A drawn page in the place of its picture, under the same name. Returns what draws it."""
+    box = pikepdf.Rectangle(place.left, place.foot, place.left + place.width, place.foot + place.height)
+    with pikepdf.open(io.BytesIO(drawn)) as source:
+        form = pdf.copy_foreign(source.pages[0].as_form_xobject())
+        sheet.Resources.XObject[picture] = form
+        placed = sheet.calc_form_xobject_placement(form, Name(picture), box, allow_expand=True, allow_shrink=True)
+    return placed.decode().strip()
+
+
+def _content(shown: str) -> bytes:
     return (
-        f"/Figure <</MCID 0>> BDC q {matrix} cm {picture} Do Q EMC\n"
+        f"/Figure <</MCID 0>> BDC {shown} EMC\n"
         f"/Artifact <</Type /Pagination /Subtype /Footer>> BDC q /Footer Do Q EMC\n"
     ).encode()
 

@@ -30,14 +30,14 @@ STEPS = (Step(75, False), Step(65, False), Step(75, True), Step(60, True))
 def within(pages: Sequence[BoundPage], budget_bytes: int, folder: Path) -> list[BoundPage]:
     """The pages as they are where they fit; else all at the first step of quality at which they do, else at the last.
 
-    One-bit pages are small and stay as they are. ``folder``: where pages written anew lie until they are bound.
+    One-bit and drawn pages are small and stay so. ``folder``: where pages written anew lie until they are bound.
     """
-    sizes = [len(page.image()) for page in pages]
+    sizes = [page.bytes for page in pages]
     if sum(sizes) <= budget_bytes:
         return list(pages)
     for step in STEPS[STEPS.index(_likely_step(pages, sizes, budget_bytes)) :]:
         lesser = [_written(page, folder / f"{number}.jpg", step) for number, page in enumerate(pages)]
-        if sum(len(page.image()) for page in lesser) <= budget_bytes:
+        if sum(page.bytes for page in lesser) <= budget_bytes:
             break
     return lesser
 
@@ -50,6 +50,8 @@ def _likely_step(pages: Sequence[BoundPage], sizes: Sequence[int], budget_bytes:
 
 
 def _written(page: BoundPage, file: Path, step: Step) -> BoundPage:
+    if page.drawn:
+        return page
     file.write_bytes(encoded(page.image(), step))
     return replace(page, image=file.read_bytes)
 

@@ -40,6 +40,18 @@ def describe(pdf: pikepdf.Pdf, title: Title, made: datetime) -> None:
         metadata["xmp:MetadataDate"] = stamp  # else the time of day, and no two files alike
 
 
+def claim_only_what_holds(pdf: pikepdf.Pdf) -> None:
+    """A born-digital page may hold what has no place in a file for keeping (fonts that are not in it, say). Then the
+    claim is dropped, not the page."""
+    if pikepdf.pdfa.check(pdf, _FLAVOUR).passed:
+        return
+    stamp = str(pdf.open_metadata(set_pikepdf_as_editor=False)["xmp:MetadataDate"])
+    with pdf.open_metadata(set_pikepdf_as_editor=False, update_docinfo=False) as metadata:
+        for name in ("pdfaid:part", "pdfaid:conformance"):
+            del metadata[name]
+        metadata["xmp:MetadataDate"] = stamp
+
+
 def save(pdf: pikepdf.Pdf, out: Path | BinaryIO, *, identity: object) -> None:
     """With a plain table of objects, so that what is appended later needs nothing else. ``identity``: what tells this
     file from others (ISO 32000-2, 14.4), beside its metadata; not the time of day."""

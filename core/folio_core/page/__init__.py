@@ -6,6 +6,7 @@ set right, `limits` holds every number that decides.
 """
 
 from .advise import WORDS, Advice, Finding
+from .drawn import drawn_page
 from .errors import PageError, Trouble
 from .kinds import HEAD_BYTES, Kind, kind_of
 from .likeness import Likeness, alike, same_picture
@@ -21,6 +22,7 @@ from .taken import moment_taken, taken_before
 
 __all__ = [
     "DEFAULT_LIMITS", "HEAD_BYTES", "WORDS", "Advice", "Finding", "FirstView", "Kind", "Likeness", "Limits", "Measures",
-    "PageError", "Picture", "Prepared", "Recipe", "Sheet", "Tone", "Trouble", "alike", "count_pages", "find_sheet",
+    "PageError", "Picture", "Prepared", "Recipe", "Sheet", "Tone", "Trouble", "alike", "count_pages", "drawn_page",
+    "find_sheet",
     "kind_of", "moment_taken", "picture", "prepare", "run_limited", "same_picture", "taken_before", "too_large_message",
 ]  # fmt: skip

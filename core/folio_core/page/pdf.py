@@ -53,6 +53,11 @@ def open_pdf_page(data: bytes, index: int, limits: Limits) -> Opened:
     return Opened(pixels, pixels.shape[1], pixels.shape[0], drawn=photo is None)
 
 
+def is_drawn(page: pdfium.PdfPage) -> bool:
+    """Whether it was born digital, and is not a photograph inside a PDF."""
+    return _lone_photo(page) is None
+
+
 def _lone_photo(page: pdfium.PdfPage) -> pdfium.PdfImage | None:
     """The one picture that fills a page and is all that is seen of it: a photograph or scan inside a PDF.
 

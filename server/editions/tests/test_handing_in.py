@@ -15,6 +15,7 @@ import pypdf
 from django.conf import settings
 from django.test import override_settings
 from procrastinate.contrib.django.models import ProcrastinateJob
+from reportlab.pdfgen.canvas import Canvas
 
 from editions import binding
 from editions.checks import receipts_can_be_signed
@@ -208,6 +209,25 @@ class HandingIn(DeskTestCase):
         before = self.receipt()
         binding.bind_edition(edition.pk, now=self.clock())
         self.assertEqual(json.dumps(self.receipt()), json.dumps(before))
+
+    def test_a_born_digital_page_stays_as_it_was_drawn_unless_it_is_corrected_by_hand(self) -> None:
+        out = io.BytesIO()
+        canvas = Canvas(out)
+        canvas.drawString(100, 600, "typed at home: 42 nautical miles")
+        canvas.save()
+        typed = self.send(out.getvalue(), "typed.pdf").json()["page_id"]
+        self.work_off_jobs()
+        self.hand_in()
+        self.work_off_jobs()
+        self.assertIn("42 nautical miles", pypdf.PdfReader(io.BytesIO(self.file("bound.pdf"))).pages[2].extract_text())
+        recipe = {str(typed): {"corners": None, "turn": None, "tone": "ink"}}
+        version = Folio.objects.get(pk=self.folio.pk).version
+        self.arrange(version, order=[self.one, self.two, typed], recipes=recipe)
+        self.work_off_jobs()
+        self.hand_in(seen_edition=1)
+        self.work_off_jobs()
+        toned = pypdf.PdfReader(io.BytesIO(self.file("bound.pdf", 2))).pages[2]
+        self.assertNotIn("42 nautical miles", toned.extract_text())
 
 
 class FilesOfSeveralPages(DeskTestCase):

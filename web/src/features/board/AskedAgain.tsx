@@ -1,9 +1,19 @@
+import { useRef } from "react";
 import { Link } from "react-router";
+import { ACCEPTED_PICTURES } from "./accepted";
+import { Button } from "../../shared/ui/Button";
 import type { BoardData } from "../../folio/useBoard";
 import { dayAndTime } from "../../shared/time";
 
+interface AskedAgainProps {
+  board: BoardData;
+  /** The pages in their order. */
+  ids: readonly number[];
+  onTakeAgain: (picture: File, page: number) => void;
+}
+
 /** What staff ask for again, why, until when, and the way to the page. */
-export function AskedAgain({ board, ids }: { board: BoardData; ids: readonly number[] }) {
+export function AskedAgain({ board, ids, onTakeAgain }: AskedAgainProps) {
   const newest = board.editions.find((one) => one.taken_back_at === null);
   if (board.askings.length === 0) return null;
   return (
@@ -15,7 +25,11 @@ export function AskedAgain({ board, ids }: { board: BoardData; ids: readonly num
           <p key={one.id}>
             <strong className="red">{WANTED[one.what](one.number)}</strong> “{one.reason}” <span className="soft">{one.by}</span>. Until{" "}
             {dayAndTime(one.until, board.assignment.time_zone)}.{" "}
-            {number > 0 && <Link to={`?page=${number}`}>Go to page {number}: Take again is below it</Link>}
+            {number > 0 && (
+              <>
+                <AnotherPicture number={number} onPicture={(picture) => onTakeAgain(picture, one.page ?? 0)} /> <Link to={`?page=${number}`}>See page {number}</Link>
+              </>
+            )}
             {replaced && (
               <>
                 It is taken again: <Link to={`/folios/${board.id}/check`}>check and hand in</Link>.
@@ -28,6 +42,29 @@ export function AskedAgain({ board, ids }: { board: BoardData; ids: readonly num
         {newest ? `Edition ${newest.number} stays and counts until you hand in again.` : "Nothing is handed in yet."}
       </p>
     </div>
+  );
+}
+
+function AnotherPicture({ number, onPicture }: { number: number; onPicture: (picture: File) => void }) {
+  const input = useRef<HTMLInputElement>(null);
+  return (
+    <>
+      <Button small onClick={() => input.current?.click()}>
+        Take page {number} again
+      </Button>
+      <input
+        ref={input}
+        type="file"
+        hidden
+        accept={ACCEPTED_PICTURES}
+        aria-label={`The picture that was asked for, for page ${number}`}
+        onChange={(event) => {
+          const picture = event.target.files?.[0];
+          if (picture) onPicture(picture);
+          event.target.value = "";
+        }}
+      />
+    </>
   );
 }
 

@@ -135,11 +135,11 @@ function LoadedBoard({ board }: { board: BoardData }) {
     return boardKey(event, at, ids, actions, wider);
   };
 
-  const takeAgain = (picture: File) => {
-    if (!page) return;
-    choose(page.id);
-    void queue.add([picture], limits, page.id);
+  const takeAgainOf = (picture: File, of: number) => {
+    choose(of);
+    void queue.add([picture], limits, of);
   };
+  const takeAgain = (picture: File) => page && takeAgainOf(picture, page.id);
 
   const { openPages, answered, of, odd } = useMemo(() => standing(arrangement, pages, questions), [arrangement, pages, questions]);
   const steps = (
@@ -161,7 +161,7 @@ function LoadedBoard({ board }: { board: BoardData }) {
       <main className="board-table">
         <h1 className="unseen">Board</h1>
         <WhatCounts board={board} />
-        {board.askings.length > 0 && <AskedAgain board={board} ids={ids} />}
+        {board.askings.length > 0 && <AskedAgain board={board} ids={ids} onTakeAgain={takeAgainOf} />}
         {board.keptAt && <WithoutNetwork at={board.keptAt} zone={zoneOf} />}
         <div className="board-notices">
           {changed && <ChangedSince folioId={board.id} changed={changed} timeZone={zoneOf} />}

@@ -185,7 +185,7 @@ function Findings({ board, draft, coming }: { board: BoardData; draft: Draft; co
           </Finding>
         ))}
       </dl>
-      <HandIn board={board} empty={draft.pages.length === 0} coming={coming.length} />
+      <HandIn board={board} empty={draft.pages.length === 0} coming={coming.length} unplaced={openQuestions.length + openPages.length > 0} />
     </section>
   );
 }
@@ -207,7 +207,18 @@ function Finding({ term, to, alarm = false, children }: FindingProps) {
   );
 }
 
-function HandIn({ board, empty, coming }: { board: BoardData; empty: boolean; coming: number }) {
+interface HandInProps {
+  board: BoardData;
+  empty: boolean;
+  coming: number;
+  /** Questions or pages are open. */
+  unplaced: boolean;
+}
+
+function HandIn({ board, empty, coming, unplaced }: HandInProps) {
+  const { closes, placing_ends: placingEnds, asked_until: askedUntil } = board.window;
+  const last = Math.max(...[closes, placingEnds, askedUntil].flatMap((one) => (one ? [Date.parse(one)] : [])));
+  const placesLater = dayAndTime(last, board.assignment.time_zone);
   const { arrangement, saving, changed, store } = useArrangement(board);
   const newest = board.editions[0]?.number ?? 0;
   const handIn = useHandIn(board.id, newest, board.honour);
@@ -218,7 +229,7 @@ function HandIn({ board, empty, coming }: { board: BoardData; empty: boolean; co
   const [waits, setWaits] = useState(false);
   const { mutate, isIdle } = handIn;
   useEffect(() => {
-    if (waits && coming === 0 && isIdle) mutate();
+    if (waits && coming === 0 && isIdle) mutate(null);
   }, [waits, coming, isIdle, mutate]);
   return (
     <div className="check-hand-in">
@@ -255,12 +266,17 @@ function HandIn({ board, empty, coming }: { board: BoardData; empty: boolean; co
         </div>
       )}
       <p className="check-buttons">
-        <Button first disabled={!open || empty} busy={handIn.isPending} onClick={() => (same ? setAsking(true) : handIn.mutate())}>
+        <Button first disabled={!open || empty} busy={handIn.isPending} onClick={() => (same ? setAsking(true) : handIn.mutate(null))}>
           {board.honour ? "Confirm and hand in" : "Hand in"}
         </Button>
         {coming > 0 && open && (
           <Button busy={waits} onClick={() => setWaits(true)}>
             {board.honour ? "Confirm, hand in when all are safe" : "Hand in when all are safe"}
+          </Button>
+        )}
+        {unplaced && open && !empty && !same && (
+          <Button busy={handIn.isPending} onClick={() => handIn.mutate(placesLater)}>
+            {board.honour ? "Confirm, hand in now, place later" : "Hand in now, place later"}
           </Button>
         )}
         <Link to={`/folios/${board.id}`}>Back to the board</Link>
@@ -281,7 +297,7 @@ function HandIn({ board, empty, coming }: { board: BoardData; empty: boolean; co
           onNo={() => setAsking(false)}
           onYes={() => {
             setAsking(false);
-            handIn.mutate();
+            handIn.mutate(null);
           }}
         >
           Nothing has changed since edition {newest}, which counts and stays.
