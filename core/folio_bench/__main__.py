@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import argparse
 
-from . import bind, fit_sheet, image, page, question_map, reading, upright
+from . import bind, fit_sheet, forms, image, page, question_map, reading, upright
 
 
 def main() -> None:
@@ -17,6 +17,7 @@ def main() -> None:
     question_map.add_command(commands)
     reading.add_command(commands)
     upright.add_command(commands)
+    forms.add_command(commands)
     arguments = parser.parse_args()
     arguments.run(arguments)
 

@@ -77,6 +77,12 @@ def _parser() -> argparse.ArgumentParser:
     suggesting.add_argument("files", nargs="+", type=Path, metavar="FILE")
     suggesting.set_defaults(run=_suggest)
 
+    registering = commands.add_parser("register", help="photographs of filled sheets → pages of a printed form")
+    registering.add_argument("--form", required=True, type=Path, metavar="BLANK.pdf", help="the form as it was printed")
+    registering.add_argument("--spaces", type=Path, metavar="FILE", help="where the answers stand, see docs/core.md")
+    registering.add_argument("files", nargs="+", type=Path, metavar="FILE")
+    registering.set_defaults(run=_register)
+
     timing = commands.add_parser("clock", help="time rules → every instant of a sitting, and the phase")
     timing.add_argument("--rules", required=True, type=Path, metavar="FILE", help="see docs/core.md")
     timing.add_argument("--began", metavar="TIME", help="when the sitting was begun; without it: not yet")
@@ -244,6 +250,40 @@ def _map_of(paper: Path) -> int:
         return 1
     _say(source=str(paper), map=proposal.short, items=[asdict(item) for item in proposal.items])
     return 0
+
+
+def _register(chosen: argparse.Namespace) -> int:
+    from .forms import empty_answers, register  # its libraries are large, and only registering needs them
+    from .forms.from_files import BadSpaces, form_from, read_spaces, sheets_of
+
+    try:
+        form = form_from(chosen.form.read_bytes())
+        spaces = read_spaces(chosen.spaces.read_text()) if chosen.spaces else {}
+    except OSError as error:
+        raise UsageError(f"{error.filename}: {error.strerror}. Give the path of a file.") from error
+    except PageError as error:
+        raise UsageError(f"{chosen.form}: {error.message}") from error
+    except BadSpaces as error:
+        raise UsageError(f"{chosen.spaces}: {error}") from error
+    status = 0
+    for sheet in (sheet for source in chosen.files for sheet in sheets_of(source)):
+        about = {"source": sheet.source, "index": sheet.index}
+        if sheet.pixels is None:
+            status = 1
+            _say(**about, error={"code": sheet.error[0], "message": sheet.error[1]})
+            continue
+        found = register(sheet.pixels, form, sheet.mark.page if sheet.mark else None)
+        known = found if found is not None and found.is_known else None
+        line: dict[str, Any] = {
+            "page": known.page if known else None,
+            "copy": sheet.mark.copy if sheet.mark else None,
+            "confidence": round(known.confidence if known else 1 - (found.confidence if found else 0.0), 4),
+            "homography": known.on_source(sheet.scale).tolist() if known else None,
+        }
+        if spaces:
+            line["empty"] = empty_answers(sheet.pixels, form, known, spaces) if known else []
+        _say(**about, **line)
+    return status
 
 
 def _clock(chosen: argparse.Namespace) -> int:

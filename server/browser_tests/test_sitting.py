@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from datetime import timedelta
 from pathlib import Path
 
@@ -97,7 +98,7 @@ class Sitting(BrowserTestCase):
         self.no_serious_findings(page, "board after the close")
         page.get_by_role("link", name="Check and hand in").click()
         expect(page.get_by_text("The pages are as they were at the close, and in time")).to_be_visible()
-        page.get_by_role("button", name="Hand in", exact=True).click()
+        page.get_by_role("button", name=re.compile("hand in$", re.I)).click()
         expect(page.get_by_text("· in time")).to_be_visible()
         newest = folio.editions.first()
         assert newest is not None
@@ -114,7 +115,7 @@ class Sitting(BrowserTestCase):
         self.add(page, [self.picture(0), self.picture(1)])
         self.tiles(page, 2)
         page.get_by_role("link", name="Check and hand in").click()
-        page.get_by_role("button", name="Hand in", exact=True).click()
+        page.get_by_role("button", name=re.compile("hand in$", re.I)).click()
         expect(page.get_by_role("heading", name="What took how long")).to_be_visible()
         expect(page.get_by_text("A rehearsal: this counts for nothing.")).to_be_visible()
         self.no_serious_findings(page, "receipt of a rehearsal")

@@ -53,6 +53,17 @@ def open_pdf_page(data: bytes, index: int, limits: Limits) -> Opened:
     return Opened(pixels, pixels.shape[1], pixels.shape[0], drawn=photo is None)
 
 
+def page_sizes(data: bytes, limits: Limits) -> list[tuple[float, float]]:
+    """Width and height of each page in points, as it is shown. Raises PageError."""
+    with open_pdf(data) as document:
+        if len(document) > limits.pages:
+            raise PageError(Trouble.TOO_MANY_PAGES, f"This PDF has {len(document)} pages, which is too many.")
+        try:
+            return [page.get_size() for page in document]
+        except pdfium.PdfiumError as error:
+            raise damaged_file() from error
+
+
 def is_drawn(page: pdfium.PdfPage) -> bool:
     """Whether it was born digital, and is not a photograph inside a PDF."""
     return _lone_photo(page) is None

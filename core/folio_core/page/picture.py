@@ -17,16 +17,18 @@ _JPEG_QUALITY = 80
 
 @dataclass(frozen=True, slots=True)
 class Picture:
-    """``image``: JPEG. Width and height in pixels."""
+    """``image``: JPEG. Width and height in pixels; ``source_width``: of the file, after EXIF."""
 
     image: bytes
     width: int
     height: int
+    source_width: int
 
 
 def picture(data: bytes, index: int, limits: Limits) -> Picture:
     """Page ``index`` (from 0) of a file, its long side at most 2000 pixels. Raises PageError."""
-    pixels = open_page(data, index, limits).pixels
+    opened = open_page(data, index, limits)
+    pixels = opened.pixels
     scale = min(1.0, _LONG_SIDE / max(pixels.shape[:2]))
     small = cv2.resize(pixels, None, fx=scale, fy=scale, interpolation=cv2.INTER_AREA) if scale < 1 else pixels
-    return Picture(jpeg(np.asarray(small, np.uint8), _JPEG_QUALITY), small.shape[1], small.shape[0])
+    return Picture(jpeg(np.asarray(small, np.uint8), _JPEG_QUALITY), small.shape[1], small.shape[0], opened.width)

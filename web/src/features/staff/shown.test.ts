@@ -3,19 +3,19 @@ import type { Schemas } from "../../shared/api/client";
 import { counts, found, readShown, writeShown } from "./shown";
 
 type Line = Schemas["FolioLine"];
-const nobody = { edition: null, folio_id: null, open_labels: [], advice: 0, automatic: false, verdict: null, section: "A" };
+const nobody = { edition: null, folio_id: null, open_labels: [], advice: 0, automatic: false, asked: false, answered: false, verdict: null, section: "A" };
 const line = (student: string, more: Partial<Line>) => ({ ...nobody, student, number: "1", email: "a@b.c", ...more }) as Line;
 const LINES = [
   line("Łucja Żółć", { number: "30417" }),
   line("Édouard Noë", { folio_id: 2, section: "B" }),
-  line("Ilse Marrow", { folio_id: 3, edition: 1, verdict: "late", open_labels: ["2"], advice: 2 }),
-  line("Tobin Hale", { folio_id: 4, edition: 2, verdict: "in_time", automatic: true }),
+  line("Ilse Marrow", { folio_id: 3, edition: 1, verdict: "late", open_labels: ["2"], advice: 2, asked: true }),
+  line("Tobin Hale", { folio_id: 4, edition: 2, verdict: "in_time", automatic: true, answered: true }),
 ];
 
 describe("what of the list is shown", () => {
   it("counts each kind", () => {
     expect(counts(LINES)).toEqual({
-      all: 4, not_begun: 1, writing: 1, handed_in: 2, late: 1, by_itself: 1, open: 1, advice: 1,
+      all: 4, not_begun: 1, writing: 1, handed_in: 2, late: 1, by_itself: 1, open: 1, asked: 1, answered: 1, advice: 1,
     }); // prettier-ignore
   });
 

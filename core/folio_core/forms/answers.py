@@ -1,0 +1,124 @@
+"""Which answer spaces of a filled form hold nothing: no ink beyond what was printed, pencil and corrections too."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from folio_core.page.light import evened, paper_light
+
+from .blank import BlankPage, Form, Image
+from .registering import LONG_SIDE_PX, Homography, Registered
+
+Space = tuple[int, float, float, float, float]  # page from 0; left, top, right, bottom in points
+Spaces = Mapping[str, Sequence[Space]]
+
+_DPI = 150
+_PX_A_POINT, _PX_A_MM = _DPI / 72, _DPI / 25.4
+_PRINT_REACH_MM = 0.9  # print may lie so far from its place, and is as much wider on paper
+_INSET_MM = 0.8  # the frame of a space is print
+_LEAST_DEPTH = 14.0  # grey levels below the paper: pencil measures 40 and more
+_LEAST_STROKE_MM2, _LEAST_STROKE_MM = 0.25, 0.9  # a grain of dirt is smaller
+_LONG_MM = 12.0  # a straight run so long is a rule or a crease
+_EMPTY_MM2 = 2.2  # of ink: a hurried "7" has about 3
+_SEEN_SHARE = 0.6  # of a space; of less nothing is said
+_EDGE_MM = 4.0  # around what covers the paper its shadow lies
+_OTHER_COLOUR, _DARKER = 0.07, 0.42  # chroma and light from which something lies over the paper
+
+
+@dataclass(frozen=True, slots=True)
+class InkFound:
+    """``seen``: share of the space that the photograph shows as paper. ``ink_mm2``: beyond the print."""
+
+    seen: float
+    ink_mm2: float
+
+
+def empty_answers(pixels: NDArray[np.uint8], form: Form, registered: Registered, spaces: Spaces) -> list[str]:
+    """The labels with a space on this page in which nothing was written. ``pixels``: the photograph, RGB. A space that
+    is hidden or cut off is not called empty; one that goes on over pages is told of by each page for itself."""
+    found = ink_in(pixels, form.pages[registered.page], registered.homography, spaces)
+    return [
+        label
+        for label, parts in found.items()
+        if all(part.seen >= _SEEN_SHARE for part in parts) and sum(part.ink_mm2 for part in parts) < _EMPTY_MM2
+    ]
+
+
+def ink_in(
+    pixels: NDArray[np.uint8], page: BlankPage, homography: Homography, spaces: Spaces
+) -> dict[str, list[InkFound]]:
+    shrink = min(1.0, LONG_SIDE_PX / max(pixels.shape[:2]))
+    size = (max(1, round(pixels.shape[1] * shrink)), max(1, round(pixels.shape[0] * shrink)))
+    small = np.asarray(cv2.resize(pixels, size, interpolation=cv2.INTER_AREA), np.uint8)
+    back = np.diag([size[0] / pixels.shape[1], size[1] / pixels.shape[0], 1.0])
+    to_page = np.diag([_PX_A_POINT, _PX_A_POINT, 1.0]) @ homography @ np.linalg.inv(back)
+    wide = (round(page.width_pt * _PX_A_POINT), round(page.height_pt * _PX_A_POINT))
+    straight = np.asarray(cv2.warpPerspective(small, to_page, wide, borderMode=cv2.BORDER_REPLICATE), np.uint8)
+    shown = cv2.warpPerspective(np.full(small.shape[:2], 255, np.uint8), to_page, wide, flags=cv2.INTER_NEAREST)
+    shown = cv2.bitwise_and(shown, _paper(straight))
+    ink = _ink(straight, page, wide)
+    found: dict[str, list[InkFound]] = {}
+    for label, boxes in spaces.items():
+        for index, *box in boxes:
+            if index == page.index:
+                found.setdefault(label, []).append(_found(ink, np.asarray(shown, np.uint8), box))
+    return found
+
+
+def _found(ink: Image, shown: Image, box: Sequence[float]) -> InkFound:
+    inset = _INSET_MM * _PX_A_MM
+    left, top = (max(0, round(side * _PX_A_POINT + inset)) for side in box[:2])
+    right, bottom = (round(side * _PX_A_POINT - inset) for side in box[2:])
+    seen = shown[top:bottom, left:right]
+    part = cv2.bitwise_and(ink[top:bottom, left:right], seen) if seen.size else seen
+    if part.size == 0:
+        return InkFound(0.0, 0.0)
+    return InkFound(float(np.count_nonzero(seen)) / seen.size, float(np.count_nonzero(part)) / _PX_A_MM**2)
+
+
+def _ink(straight: NDArray[np.uint8], page: BlankPage, wide: tuple[int, int]) -> Image:
+    """255 where something was written: dark, of a stroke's size, away from print, rules and creases."""
+    even = evened(straight, paper_light(straight))
+    depth = 255.0 - even.min(axis=2).astype(np.float32)
+    depth = cv2.GaussianBlur(depth, (0, 0), 0.8)
+    noise = float(np.median(depth)) * 1.5
+    dark = np.where(depth > max(_LEAST_DEPTH, 3.5 * noise), 255, 0).astype(np.uint8)
+    print_ = cv2.resize(255 - page.grey, wide, interpolation=cv2.INTER_LINEAR)
+    reach = 2 * round(_PRINT_REACH_MM * _PX_A_MM) + 1
+    near = cv2.dilate(np.where(print_ > 40, 255, 0).astype(np.uint8), np.ones((reach, reach), np.uint8))
+    dark = np.asarray(cv2.subtract(dark, near), np.uint8)
+    long = round(_LONG_MM * _PX_A_MM)
+    runs = cv2.max(
+        cv2.morphologyEx(dark, cv2.MORPH_OPEN, np.ones((1, long), np.uint8)),
+        cv2.morphologyEx(dark, cv2.MORPH_OPEN, np.ones((long, 1), np.uint8)),
+    )
+    dark = cv2.subtract(dark, cv2.dilate(runs, np.ones((9, 9), np.uint8)))
+    many, marked, sizes, _ = cv2.connectedComponentsWithStats(dark, connectivity=8)
+    stroke = np.zeros(many, bool)
+    longest = np.maximum(sizes[:, cv2.CC_STAT_WIDTH], sizes[:, cv2.CC_STAT_HEIGHT])
+    stroke[1:] = (sizes[1:, cv2.CC_STAT_AREA] >= _LEAST_STROKE_MM2 * _PX_A_MM**2) & (
+        longest[1:] >= _LEAST_STROKE_MM * _PX_A_MM
+    )
+    return np.asarray(np.where(stroke[marked], 255, 0), np.uint8)
+
+
+def _paper(straight: NDArray[np.uint8]) -> Image:
+    """255 where there is paper to be seen, and not a hand or a desk: of the page's own colour, and not too dark."""
+    small = cv2.resize(straight, None, fx=1 / 8, fy=1 / 8, interpolation=cv2.INTER_AREA)
+    small = cv2.morphologyEx(small, cv2.MORPH_CLOSE, np.ones((5, 5), np.uint8)).astype(np.float32) + 1
+    light = small.sum(axis=2)
+    chroma = small / light[..., None]
+    bright = light > np.percentile(light, 40)
+    usual = np.median(chroma[bright], axis=0)
+    other = np.abs(chroma - usual).max(axis=2) > _OTHER_COLOUR
+    dark = light < _DARKER * np.percentile(light, 85)
+    covered = cv2.morphologyEx((other | dark).astype(np.uint8), cv2.MORPH_OPEN, np.ones((5, 5), np.uint8))
+    around = 2 * round(_EDGE_MM * _PX_A_MM / 8) + 1
+    paper = np.where(cv2.dilate(covered, np.ones((around, around), np.uint8)) > 0, 0, 255).astype(np.uint8)
+    size = (straight.shape[1], straight.shape[0])
+    return np.asarray(cv2.resize(paper, size, interpolation=cv2.INTER_NEAREST), np.uint8)

@@ -1,0 +1,425 @@
+"""Which page of a printed form a photograph shows, and where every point of that page lies in it.
+
+By the printed content alone: features of the blank page are found again in the photograph and explained by one
+homography, which is then settled on the print itself (`settling`). What was written over the print, what is hidden
+and what is cut off has no features of the blank page and does not disturb.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from functools import cached_property
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from folio_core.page import find_sheet
+from folio_core.page.light import evened, paper_light
+from folio_core.page.limits import FOUND_CONFIDENCE
+
+from .blank import DPI, POINT_PX, BlankPage, Features, Floats, Form, Image, features_of, shortlist
+from .settling import certainty_of, certainty_of_sides, settled
+
+Homography = NDArray[np.float64]
+
+KNOWN = 0.5  # less sure, it is a page of no form
+LONG_SIDE_PX = 1600  # the photograph as it is looked at
+_MOST_FEATURES, _CANDIDATES = 2400, 6
+_RATIO = 0.86  # of the distances to the nearest and the next sign (Lowe 2004, 7.1, there 0.8)
+_LEAST_MATCHES, _CLOSE_PX = 8, 4.0
+_FIRST_REACH_PX, _GUIDED_PX = 40.0, 16.0  # 9 and 4 mm: a feature is looked for around where it must be
+_SAME_PX = 2.0  # two beginnings that lie no further apart are one
+_LIKELY = 0.4  # of the most matches: a page with fewer is not looked at further
+_ALIKE = 0.7  # of signs, from which they may be the same feature
+_PLAINLY_SEEN, _PLAINLY_AHEAD = 0.9, 0.1
+_DIFFERS, _LEAST_DIFFERENCE_PX = 40, 20  # grey levels, and pixels, from which two pages are printed differently
+_NEARLY = 0.2  # two pages that are worth about the same
+_PLACE_PX, _LEAST_IN_PLACE, _NEARLY_ALL = 32, 25, 0.85
+_SMALLER = 0.94  # "fit to page"; common practice, no source
+_MOST_BY_SIDES = 8
+_COARSE = 6  # times smaller, to tell which way up the sheet lies
+_MATCH_PX = 4.0  # how far matches may be from where they should
+_DARK = 38  # grey levels below the paper from which a photograph shows print
+_REACH_PX = 2  # print is looked for so far around its place
+
+# How sure: log odds from `Evidence`. Fitted by `./folio bench forms --fit` on tuning seeds.
+WEIGHTS, BIAS = (12.0, 4.0, 14.0, 1.0), -9.0
+
+
+@dataclass(frozen=True, slots=True)
+class Evidence:
+    """``words``: share of the places with printed words at which nearly all of them are dark. ``print_seen``: share of
+    all print that is dark where it must be. ``ahead``: how much better this page explains what tells it from the next
+    likely one. ``places``: how many places with words there are."""
+
+    words: float
+    print_seen: float
+    ahead: float
+    places: int
+
+    @property
+    def values(self) -> tuple[float, ...]:
+        return self.words, self.print_seen, min(self.ahead, 0.4), min(math.log1p(self.places), 4.0)
+
+    @property
+    def confidence(self) -> float:
+        odds = BIAS + sum(weight * value for weight, value in zip(WEIGHTS, self.values, strict=True))
+        return 1 / (1 + math.exp(-max(-30.0, min(30.0, odds))))
+
+
+@dataclass(frozen=True, slots=True)
+class Registered:
+    """``homography``: 3 × 3, pixels of the photograph → points of the page, from its upper left corner."""
+
+    page: int
+    homography: Homography
+    evidence: Evidence
+
+    def on_source(self, scale: float) -> Homography:
+        """For a source of which one pixel here was ``scale`` pixels."""
+        return np.asarray(self.homography @ np.diag([1 / scale, 1 / scale, 1.0]))
+
+    @property
+    def is_known(self) -> bool:
+        return self.confidence >= KNOWN
+
+    @property
+    def confidence(self) -> float:
+        return self.evidence.confidence
+
+
+@dataclass(frozen=True, slots=True)
+class _Matched:
+    """``points``: of the blank page's features, those that were found again."""
+
+    page: BlankPage
+    to_page: Homography
+    points: Floats
+    certainty: NDArray[np.float64]
+
+
+@dataclass(frozen=True)
+class _Photo:
+    """A photograph, small and evenly lit. ``sides``: as `_sides` finds them."""
+
+    even: Image
+    sides: Floats | None
+
+    @cached_property
+    def features(self) -> Features:
+        return features_of(self.even, _MOST_FEATURES)
+
+
+@dataclass(frozen=True, eq=False)
+class _Fit:
+    """``to_page``: pixels of the small photograph → pixels of the blank page. ``straight``: the photograph laid over
+    the page; ``dark``: where something in it is dark, with a little around it; ``seen``: which part of the page it
+    shows at all."""
+
+    page: BlankPage
+    to_page: Homography
+    straight: Image
+    dark: Image
+    seen: Image
+
+    def share_of(self, print_: Image) -> float:
+        """How much of this print is dark in the photograph, where that shows the page at all."""
+        wanted = cv2.bitwise_and(print_, self.seen)
+        area = cv2.countNonZero(wanted)
+        return cv2.countNonZero(cv2.bitwise_and(wanted, self.dark)) / area if area >= 60 else 0.0
+
+    @cached_property
+    def print_seen(self) -> float:
+        return self.share_of(self.page.print_)
+
+    @cached_property
+    def words(self) -> tuple[float, int]:
+        """Over the places of the page that have words: at how many of them nearly all is dark; how many there are."""
+        wanted = _summed(self.page.words)
+        dark = _summed(cv2.bitwise_and(cv2.bitwise_and(self.page.words, self.seen), self.dark))
+        places = wanted >= _LEAST_IN_PLACE
+        count = int(places.sum())
+        return (float((dark[places] >= _NEARLY_ALL * wanted[places]).sum()) / count if count else 0.0), count
+
+    @property
+    def worth(self) -> float:
+        return self.words[0] + 0.25 * self.print_seen
+
+
+def _summed(layer: Image) -> NDArray[np.float64]:
+    """Pixels that are set, by squares of `_PLACE_PX`."""
+    height, width = (side // _PLACE_PX * _PLACE_PX for side in layer.shape)
+    cut = (layer[:height, :width] > 0).reshape(height // _PLACE_PX, _PLACE_PX, width // _PLACE_PX, _PLACE_PX)
+    return np.asarray(cut.sum(axis=(1, 3)), np.float64)
+
+
+def register(pixels: NDArray[np.uint8], form: Form, marked: int | None = None) -> Registered | None:
+    """``pixels``: the photograph upright or turned, RGB. ``marked``: the page that a printed mark names. None where no
+    page of the form is found in it."""
+    if marked is not None:
+        form = Form(tuple(page for page in form.pages if page.index == marked) or form.pages)
+    shrink = min(1.0, LONG_SIDE_PX / max(pixels.shape[:2]))
+    size = (max(1, round(pixels.shape[1] * shrink)), max(1, round(pixels.shape[0] * shrink)))
+    small = np.asarray(cv2.resize(pixels, size, interpolation=cv2.INTER_AREA), np.uint8)
+    grey = np.asarray(cv2.cvtColor(small, cv2.COLOR_RGB2GRAY), np.uint8)
+    even = evened(grey, paper_light(grey))
+    photo = _Photo(even, _sides(small))
+    fits = _by_sides_alone(form, photo)
+    if not fits or not _is_plain(*_chosen(_one_a_page(fits))):
+        matches = [
+            matched for page in shortlist(form, photo.features, _CANDIDATES) for matched in _matches(page, photo)
+        ]
+        most = max((len(one.points) for one in matches), default=0)
+        fits += [fit for one in matches if len(one.points) >= _LIKELY * most if (fit := _settled(one, photo))]
+    if not fits:
+        return None
+    best, evidence = _chosen(_one_a_page(fits))
+    resized = np.diag([size[0] / pixels.shape[1], size[1] / pixels.shape[0], 1.0])
+    to_points = np.diag([1 / POINT_PX, 1 / POINT_PX, 1.0]) @ best.to_page @ resized
+    return Registered(best.page.index, to_points / to_points[2, 2], evidence)
+
+
+def _by_sides_alone(form: Form, photo: _Photo) -> list[_Fit]:
+    """Where the sheet's sides are known, its print lies about where it must, or a little smaller in the middle; no
+    feature need be found. Of thick forms only the pages whose print is darkest are looked at."""
+    pages = [page for page in form.pages if not page.is_empty]
+    begun = sorted((one for page in pages for one in _turns(page, photo)), key=lambda one: -one[0])
+    fits = []
+    for _, page, to_page in begun[:_MOST_BY_SIDES]:
+        certainty = certainty_of_sides(page)
+        fit = _settled(_Matched(page, to_page, _corners(page)[:0], certainty), photo)
+        if fit is not None:
+            fits.append(fit)
+    return fits
+
+
+def _is_plain(best: _Fit, evidence: Evidence) -> bool:
+    """So much of the print is where it must be, and of no other page's, that nothing else need be asked."""
+    return best.words[0] >= _PLAINLY_SEEN and evidence.ahead >= _PLAINLY_AHEAD
+
+
+def _one_a_page(fits: list[_Fit]) -> list[_Fit]:
+    """Of each page the better fit."""
+    best: dict[int, _Fit] = {}
+    for fit in fits:
+        if fit.page.index not in best or fit.worth > best[fit.page.index].worth:
+            best[fit.page.index] = fit
+    return list(best.values())
+
+
+def _sides(small: NDArray[np.uint8]) -> Floats | None:
+    """The sheet's corners, clockwise from its upper left as it lies; None where it is not surely found."""
+    sheet = find_sheet(small)
+    if not sheet.found or sheet.confidence < FOUND_CONFIDENCE or sheet.several:
+        return None
+    return np.array(sheet.corners, np.float32)
+
+
+def _chosen(fits: list[_Fit]) -> tuple[_Fit, Evidence]:
+    """The page that sees most of its words; of those that see nearly as many, by what is printed on one and not on the
+    other."""
+    order = sorted(fits, key=lambda fit: fit.worth, reverse=True)
+    best = order[0]
+    for other in order[1:]:
+        if _lead(best, other) < 0:
+            best = other
+    rivals = [_lead(best, fit) for fit in fits if fit is not best]
+    return best, Evidence(best.words[0], best.print_seen, min(rivals, default=0.4), best.words[1])
+
+
+def _lead(one: _Fit, other: _Fit) -> float:
+    """Of how much more it sees of its words, and of what tells it from the other."""
+    more = one.worth - other.worth
+    return more + _ahead(one, other) if abs(more) < _NEARLY else more
+
+
+def _ahead(one: _Fit, other: _Fit) -> float:
+    """Where the two pages are printed differently: how much more the photograph looks like the first there than like
+    the second. Each is compared as it lies under its own homography."""
+    grey = other.page.grey
+    if grey.shape != one.page.grey.shape:
+        size = (one.page.grey.shape[1], one.page.grey.shape[0])
+        grey = np.asarray(cv2.resize(grey, size, interpolation=cv2.INTER_AREA), np.uint8)
+    mine, theirs = _soft(one.page.grey), _soft(grey)
+    differs = cv2.dilate((np.abs(mine - theirs) > _DIFFERS).astype(np.uint8), np.ones((5, 5), np.uint8))
+    return _likeness(one, mine, differs) - _likeness(other, theirs, differs)
+
+
+def _likeness(fit: _Fit, page: NDArray[np.float32], where: Image) -> float:
+    """Normalized correlation of photograph and page over a region, −1 to 1; 0 where there is next to none of it."""
+    straight, shown = fit.straight, fit.seen
+    if straight.shape != page.shape:
+        size = (page.shape[1], page.shape[0])
+        straight, shown = cv2.resize(straight, size), cv2.resize(shown, size, interpolation=cv2.INTER_NEAREST)
+    region = (where > 0) & (shown > 0)
+    if region.sum() < _LEAST_DIFFERENCE_PX:
+        return 0.0
+    seen, printed = _soft(straight)[region], page[region]
+    spread = float(seen.std() * printed.std())
+    return float(((seen - seen.mean()) * (printed - printed.mean())).mean()) / spread if spread > 1e-3 else 0.0
+
+
+def _soft(grey: Image) -> NDArray[np.float32]:
+    return np.asarray(cv2.GaussianBlur(grey, (0, 0), 1.2), np.float32)
+
+
+def _matches(page: BlankPage, photo: _Photo) -> list[_Matched]:
+    """By what the signs alone say, and by the sheet's own sides; one, where both say the same."""
+    if min(len(page.features.signs), len(photo.features.signs)) < _LEAST_MATCHES:
+        return []
+    likeness = page.features.signs @ photo.features.signs.T
+    made: list[_Matched] = []
+    for begun, by_sides in (
+        (_by_sides(page, photo), True),
+        (_by_signs(page.features, photo.features, likeness), False),
+    ):
+        if begun is None or not _is_possible(begun, page, photo.even.shape):
+            continue
+        matched = _matched(page, photo, likeness, begun, by_sides=by_sides)
+        if matched is not None and _is_possible(matched.to_page, page, photo.even.shape):
+            made.append(matched)
+    if len(made) == 2 and _apart(made[0], made[1], page) < _SAME_PX:
+        made.pop()
+    return made
+
+
+def _apart(one: _Matched, other: _Matched, page: BlankPage) -> float:
+    """How far, in pixels of the page, its corners lie apart."""
+    seen = cv2.perspectiveTransform(_corners(page)[None].astype(np.float64), np.linalg.inv(one.to_page))
+    return float(np.abs(cv2.perspectiveTransform(seen, other.to_page)[0] - _corners(page)).max())
+
+
+def _settled(matched: _Matched, photo: _Photo) -> _Fit | None:
+    page = matched.page
+    to_page = settled(page, photo.even, matched.to_page, matched.certainty)
+    if not _is_possible(to_page, page, photo.even.shape):
+        return None
+    return _Fit(page, to_page, *_laid_over(page, photo.even, to_page))
+
+
+def _by_signs(blank: Features, photo: Features, likeness: Floats) -> Homography | None:
+    """By the signs alone, robustly (Barath et al., MAGSAC++, CVPR 2020)."""
+    nearest = likeness.argmax(axis=1)
+    rows = np.arange(len(nearest))
+    best = likeness[rows, nearest]
+    others = likeness.copy()
+    others[rows, nearest] = -1
+    second = others.max(axis=1)
+    clear = np.sqrt(np.maximum(0, 2 - 2 * best)) < _RATIO * np.sqrt(np.maximum(1e-9, 2 - 2 * second))
+    if clear.sum() < _LEAST_MATCHES:
+        return None
+    return _homography(photo.points[nearest[clear]], blank.points[clear], _CLOSE_PX)[0]
+
+
+def _by_sides(page: BlankPage, photo: _Photo) -> Homography | None:
+    return max(_turns(page, photo), key=lambda one: one[0], default=(0, page, None))[2]
+
+
+def _turns(page: BlankPage, photo: _Photo) -> list[tuple[float, BlankPage, Homography]]:
+    """The sheet's corners are the page's, in one of four turns: that in which most of the print is dark; and the same
+    for print that is smaller. Each with how well the print fits."""
+    if photo.sides is None:
+        return []
+    height, width = page.grey.shape
+    print_ = cv2.resize(page.print_, None, fx=1 / _COARSE, fy=1 / _COARSE, interpolation=cv2.INTER_AREA)
+    print_ = cv2.GaussianBlur(print_.astype(np.float32), (0, 0), 1.5)
+    print_ -= print_.mean()
+    length = max(1.0, float(np.linalg.norm(print_)))
+    size, shrink = (print_.shape[1], print_.shape[0]), np.diag([1 / _COARSE, 1 / _COARSE, 1.0])
+    made = []
+    for scale in (1.0, _SMALLER):
+        about = np.array(
+            [[1 / scale, 0, (1 - 1 / scale) * width / 2], [0, 1 / scale, (1 - 1 / scale) * height / 2], [0, 0, 1]]
+        )
+        turns = []
+        for turn in range(4):
+            to_page = about @ cv2.getPerspectiveTransform(np.roll(photo.sides, -turn, axis=0), _corners(page))
+            straight = 255 - cv2.warpPerspective(photo.even, shrink @ to_page, size, borderValue=255).astype(np.float32)
+            straight = cv2.GaussianBlur(np.minimum(straight, 90), (0, 0), 1.5)
+            straight -= straight.mean()
+            likeness = float((straight * print_).sum() / (length * max(1.0, float(np.linalg.norm(straight)))))
+            turns.append((likeness, page, to_page))
+        made.append(max(turns, key=lambda one: one[0]))
+    return made
+
+
+def _matched(
+    page: BlankPage, photo: _Photo, likeness: Floats, to_page: Homography, *, by_sides: bool
+) -> _Matched | None:
+    """Once more, each feature only looked for where it must be: so also what is printed many times alike counts.
+
+    ``by_sides``: how the sheet lies is known; only where on it the print is, and how large, is not.
+    """
+    blank, points = page.features, page.features.points
+    for reach in (_FIRST_REACH_PX, _GUIDED_PX):
+        moved = cv2.perspectiveTransform(photo.features.points[None].astype(np.float64), to_page)[0].astype(np.float32)
+        squared = (blank.points**2).sum(axis=1)[:, None] + (moved**2).sum(axis=1)[None] - 2 * (blank.points @ moved.T)
+        near = np.where(squared <= reach**2, likeness, -1)
+        nearest = near.argmax(axis=1)
+        good = near[np.arange(len(nearest)), nearest] > _ALIKE
+        if good.sum() < _LEAST_MATCHES:
+            return None
+        there, here = moved[nearest[good]], blank.points[good]
+        if by_sides:
+            flat, inside = cv2.estimateAffinePartial2D(there, here, ransacReprojThreshold=_CLOSE_PX)
+            step = None if flat is None else np.vstack([flat, [0, 0, 1]])
+        else:
+            step, inside = _homography(there, here, _CLOSE_PX)
+        if step is None or inside is None or inside.sum() < _LEAST_MATCHES:
+            return None
+        to_page, points = step @ to_page, here[inside.ravel().astype(bool)]
+    certainty = certainty_of(points, _MATCH_PX, page)
+    if by_sides:
+        certainty = certainty + certainty_of_sides(page)
+    return _Matched(page, to_page, points, certainty)
+
+
+def _corners(page: BlankPage) -> Floats:
+    height, width = page.grey.shape
+    return np.array([(0, 0), (width, 0), (width, height), (0, height)], np.float32)
+
+
+def _homography(source: Floats, target: Floats, close_px: float) -> tuple[Homography | None, NDArray[np.bool_] | None]:
+    if len(source) < 4:
+        return None, None
+    found, inside = cv2.findHomography(source, target, cv2.USAC_MAGSAC, close_px, maxIters=4000, confidence=0.9995)
+    if found is None or not np.isfinite(found).all():
+        return None, None
+    kept = inside.ravel().astype(bool)
+    return (found, kept) if kept.sum() >= _LEAST_MATCHES else (None, kept)
+
+
+def _is_possible(to_page: Homography, page: BlankPage, shape: tuple[int, ...]) -> bool:
+    """A sheet is seen from its front, as a convex quadrilateral of some size, nowhere behind the camera."""
+    try:
+        back = np.linalg.inv(to_page)
+    except np.linalg.LinAlgError:
+        return False
+    height, width = page.grey.shape
+    corners = np.array([(0, 0, 1), (width, 0, 1), (width, height, 1), (0, height, 1)], np.float64) @ back.T
+    if (corners[:, 2] * corners[0, 2] <= 0).any():
+        return False
+    quad = corners[:, :2] / corners[:, 2:]
+    sides = np.roll(quad, -1, axis=0) - quad
+    turns = sides[:, 0] * np.roll(sides, -1, axis=0)[:, 1] - sides[:, 1] * np.roll(sides, -1, axis=0)[:, 0]
+    if not (turns > 0).all():
+        return False
+    area, lengths = cv2.contourArea(quad.astype(np.float32)), np.linalg.norm(sides, axis=1)
+    return bool(
+        area > 0.02 * shape[0] * shape[1] and lengths.max() < 12 * lengths.min() and area < 9 * shape[0] * shape[1]
+    )
+
+
+def _laid_over(page: BlankPage, even: Image, to_page: Homography) -> tuple[Image, Image, Image]:
+    """The photograph as the page lies, where that is dark, and which part of the page it shows."""
+    size = (page.grey.shape[1], page.grey.shape[0])
+    straight = np.asarray(cv2.warpPerspective(even, to_page, size, borderValue=255), np.uint8)
+    shown = cv2.warpPerspective(np.full(even.shape, 255, np.uint8), to_page, size, flags=cv2.INTER_NEAREST)
+    dark = np.where(straight < 255 - _DARK, 255, 0).astype(np.uint8)
+    around = np.ones((2 * _REACH_PX + 1, 2 * _REACH_PX + 1), np.uint8)
+    return straight, np.asarray(cv2.dilate(dark, around), np.uint8), np.asarray(shown, np.uint8)
+
+
+__all__ = ["DPI", "Evidence", "Homography", "Registered", "register"]
