@@ -88,7 +88,8 @@ def run(chosen: argparse.Namespace) -> None:
         print(_fitted(everything.all))
         return
     print(
-        f"{'':22}{'page':>8}{'>0.9':>5}{'1.5 mm':>8}{'mm':>7}{'best':>7}{'empty':>8}{'falsely':>8}{'s':>7}{'ORB':>8}{'1.5 mm':>8}"
+        f"{'':22}{'page':>8}{'>0.9':>5}{'1.5 mm':>8}{'mm':>7}{'best':>7}{'empty':>8}{'falsely':>8}{'s':>7}{'ORB':>8}"
+        f"{'1.5 mm':>8}"
     )
     for name, row in sorted(rows.items(), key=lambda item: np.mean([one.page for one in item[1].all])):
         print(row.line(name))

@@ -260,3 +260,14 @@ def _covered(jpeg: bytes, share: float, chance: random.Random) -> bytes:
     out = io.BytesIO()
     Image.fromarray(pixels).save(out, "JPEG", quality=88)
     return out.getvalue()
+
+
+def photographed(
+    form: PrintedForm, page: int, answered: Sequence[str], seed: int, size: tuple[int, int] = (1944, 2592)
+) -> bytes:
+    """One filled page in a plain scene, as JPEG. ``answered``: the labels under whose words something is written."""
+    chance = random.Random(f"photographed {page} {seed}")
+    hand = _FONTS / HANDS[chance.choice(list(HANDS))][0]
+    sheet = _filled(_print_of(form.pdf, page), form, page, answered, Plan(pen=BLUE_PEN), hand, chance)
+    scene = Scene(desk="wood", size=size, fill=chance.uniform(0.8, 0.95), tilt=0.12, rotation_deg=5.0)
+    return photograph(sheet, scene, seed).jpeg

@@ -32,6 +32,7 @@ from plumbing import storage
 from plumbing.downloads import attachment, lasting_picture
 from plumbing.errors import Problem, not_yours
 from plumbing.requests import chunks_of, moment
+from proposals.printed import sheets_of
 from proposals.proposing import suggested
 
 from .asking import AskingOut, SaidOut, asked_of, words_of
@@ -129,6 +130,20 @@ class RoomOut(Schema):
         )  # fmt: skip
 
 
+class SheetsOut(Schema):
+    """Where students write on the printed paper itself. ``waiting``: pages still to be looked at; ``pages``: how many
+    the paper has; ``missing``: those not here, from 1; ``empty``: questions in whose space nothing was seen; ``twice``:
+    pages that are the same one; ``unknown``: pages that are none of the paper; ``others``: another student's copy."""
+
+    waiting: int
+    pages: int
+    missing: list[int]
+    empty: list[str]
+    twice: list[list[int]]
+    unknown: list[int]
+    others: list[int]
+
+
 class BoardOut(Schema):
     """``suggested``: another word whenever the labels on the pages suggest something else (see there); "" before the
     first, None where nothing is to be read."""
@@ -153,6 +168,7 @@ class BoardOut(Schema):
     changed: ChangedOut | None
     askings: list[AskingOut]
     words: list[SaidOut]
+    sheets: SheetsOut | None
 
 
 class ArrangementOut(Schema):
@@ -229,6 +245,7 @@ def board(request: HttpRequest, folio_id: int) -> BoardOut:
         changed=ChangedOut.of(folio, now),
         askings=asked_of(folio, now),
         words=words_of(folio),
+        sheets=sheets_of(folio),  # type: ignore[arg-type]
     )
 
 

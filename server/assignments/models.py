@@ -88,6 +88,12 @@ class Assignment(models.Model):
         blank=True, help_text="Shown also before a timed sitting is begun, and before the opening: what to bring."
     )
     question_paper = models.FileField(upload_to="question-papers/", blank=True)
+    on_paper = models.BooleanField(default=False, help_text="Students write on the question paper itself.")
+    answer_spaces = models.JSONField(
+        default=dict,
+        blank=True,
+        help_text="By question id: page from 0, left, top, right, bottom in points.",
+    )
     paper_size = models.CharField(max_length=8, choices=PaperSize, default=PaperSize.A4)
     whole_work = models.BooleanField(default=False, help_text="No questions: nothing is placed.")
     map_version = models.PositiveIntegerField(default=0, editable=False)

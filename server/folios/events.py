@@ -168,6 +168,16 @@ class PlacedByReader(Schema):
     taken_off: bool = False
 
 
+class PlacedBySheet(Schema):
+    """A page (by its id) of a printed sheet found its own place: which page of the sheet it is, from 1, and what is
+    answered on it."""
+
+    kind: Literal["placed_by_sheet"] = "placed_by_sheet"
+    page: int
+    sheet: int
+    labels: list[str]
+
+
 class TakenIn(Schema):
     """Staff took pages in for the student, which count as of ``counts_at``."""
 
@@ -214,7 +224,8 @@ AnyEvent = Annotated[
     | AskingWithdrawn
     | Said
     | PlacedByReader
-    | TakenIn,
+    | TakenIn
+    | PlacedBySheet,
     Field(discriminator="kind"),
 ]
 _adapter: TypeAdapter[AnyEvent] = TypeAdapter(AnyEvent)

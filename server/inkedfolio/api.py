@@ -25,6 +25,7 @@ from api import (
     my_folios,
     news,
     notices,
+    printed_sheets,
     proposals,
     question_paper,
     reading,
@@ -44,7 +45,8 @@ from plumbing import errors
 _SCREENS = (
     sign_in, college, account, contacts, my_folios, brief, question_paper, files_beside, board, proposals, uploads,
     receipt, receipt_checks, receipt_keys, compared, reading, asking, folio_list, staff, taking_in, markers,
-    courses, departments, roster, joining, setting_up, sitting, notices, calendar_feed, camera, camera_links, news,
+    courses, departments, roster, joining, setting_up, printed_sheets, sitting, notices, calendar_feed,
+    camera, camera_links, news,
 )  # fmt: skip
 
 

@@ -14,6 +14,8 @@ class ReadPage(models.Model):
     image = models.CharField(max_length=64, help_text="SHA-256 of what was read.")
     kept_reading = models.JSONField()
     read_at = models.DateTimeField()
+    kept_sheet = models.JSONField(default=dict, help_text="Which page of a printed sheet it is; {} was not asked.")
+    is_placed = models.BooleanField(default=False, help_text="Placed by its sheet, once.")
 
     def __str__(self) -> str:
         return f"Reading of {self.page}"

@@ -3,14 +3,18 @@
 from __future__ import annotations
 
 import io
+import logging
 from datetime import datetime
+from typing import Any
 
 import numpy as np
 from django.conf import settings
 from django.db import transaction
 from django.dispatch import receiver
+from numpy.typing import NDArray
 from PIL import Image
 
+from folio_core.page import PageError
 from folio_core.reading import Engine
 from folios.models import Folio
 from pages.files import image_name
@@ -19,7 +23,10 @@ from pages.signals import page_ready
 from plumbing import storage
 
 from .models import ReadPage
+from .printed import place_sheets, sheet_in
 from .queueing import enqueue_proposing, enqueue_reading
+
+logger = logging.getLogger(__name__)
 
 
 @receiver(page_ready)
@@ -45,11 +52,24 @@ def read_page(page_id: int, *, now: datetime) -> None:
         return
     with Image.open(io.BytesIO(storage.get(image_name(page.folio_id, page.image)))) as image:
         pixels = np.asarray(image.convert("RGB"))
+    assignment = page.folio.assignment
+    sheet = _sheet(pixels, page) if assignment.on_paper and assignment.question_paper else {}
     reading = _engine().read(pixels)
-    kept = {"image": page.image, "kept_reading": reading.as_document(), "read_at": now}
+    kept = {"image": page.image, "kept_reading": reading.as_document(), "read_at": now, "kept_sheet": sheet}
     with transaction.atomic():
         ReadPage.objects.update_or_create(page=page, defaults=kept)
         enqueue_proposing(page.folio_id, page.folio.window())
+    if sheet.get("page") is not None:
+        place_sheets(page.folio_id, now)
+
+
+def _sheet(pixels: NDArray[np.uint8], page: Page) -> dict[str, Any]:
+    """A paper that cannot be opened any more must not keep its pages from being read."""
+    try:
+        return sheet_in(pixels, page.folio.assignment, is_sheet=bool(page.findings.get("sheet_found")))
+    except PageError:
+        logger.exception("The paper of assignment %s cannot be told on its pages", page.folio.assignment_id)
+        return {}
 
 
 def _engine() -> Engine:

@@ -113,7 +113,7 @@ def _paper(straight: NDArray[np.uint8]) -> Image:
     small = cv2.morphologyEx(small, cv2.MORPH_CLOSE, np.ones((5, 5), np.uint8)).astype(np.float32) + 1
     light = small.sum(axis=2)
     chroma = small / light[..., None]
-    bright = light > np.percentile(light, 40)
+    bright = light >= np.percentile(light, 40)
     usual = np.median(chroma[bright], axis=0)
     other = np.abs(chroma - usual).max(axis=2) > _OTHER_COLOUR
     dark = light < _DARKER * np.percentile(light, 85)

@@ -54,7 +54,7 @@ def form_from(data: bytes) -> Form:
     form = Form(tuple(pages))
     if all(page.is_empty for page in form.pages):
         raise PageError(
-            Trouble.DAMAGED,
+            Trouble.WRONG_KIND,
             "There is no print on this form by which a sheet could be told. Give the form as it is printed.",
         )
     return form

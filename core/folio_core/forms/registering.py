@@ -45,7 +45,7 @@ _DARK = 38  # grey levels below the paper from which a photograph shows print
 _REACH_PX = 2  # print is looked for so far around its place
 
 # How sure: log odds from `Evidence`. Fitted by `./folio bench forms --fit` on tuning seeds.
-WEIGHTS, BIAS = (12.0, 4.0, 14.0, 1.0), -9.0
+WEIGHTS, BIAS = (2.79, 6.96, 2.22, -0.76), -3.16
 
 
 @dataclass(frozen=True, slots=True)
@@ -155,9 +155,11 @@ def _summed(layer: Image) -> NDArray[np.float64]:
     return np.asarray(cut.sum(axis=(1, 3)), np.float64)
 
 
-def register(pixels: NDArray[np.uint8], form: Form, marked: int | None = None) -> Registered | None:
-    """``pixels``: the photograph upright or turned, RGB. ``marked``: the page that a printed mark names. None where no
-    page of the form is found in it."""
+def register(
+    pixels: NDArray[np.uint8], form: Form, marked: int | None = None, *, is_sheet: bool = False
+) -> Registered | None:
+    """``pixels``: the photograph upright or turned, RGB. ``marked``: the page that a printed mark names. ``is_sheet``:
+    the picture was cut to the sheet already. None where no page of the form is found in it."""
     if marked is not None:
         form = Form(tuple(page for page in form.pages if page.index == marked) or form.pages)
     shrink = min(1.0, LONG_SIDE_PX / max(pixels.shape[:2]))
@@ -165,7 +167,7 @@ def register(pixels: NDArray[np.uint8], form: Form, marked: int | None = None) -
     small = np.asarray(cv2.resize(pixels, size, interpolation=cv2.INTER_AREA), np.uint8)
     grey = np.asarray(cv2.cvtColor(small, cv2.COLOR_RGB2GRAY), np.uint8)
     even = evened(grey, paper_light(grey))
-    photo = _Photo(even, _sides(small))
+    photo = _Photo(even, _rim(size) if is_sheet else _sides(small))
     fits = _by_sides_alone(form, photo)
     if not fits or not _is_plain(*_chosen(_one_a_page(fits))):
         matches = [
@@ -207,6 +209,11 @@ def _one_a_page(fits: list[_Fit]) -> list[_Fit]:
         if fit.page.index not in best or fit.worth > best[fit.page.index].worth:
             best[fit.page.index] = fit
     return list(best.values())
+
+
+def _rim(size: tuple[int, int]) -> Floats:
+    width, height = size
+    return np.array([(0, 0), (width, 0), (width, height), (0, height)], np.float32)
 
 
 def _sides(small: NDArray[np.uint8]) -> Floats | None:

@@ -124,5 +124,5 @@ def _robust(rows: Doubles, pulls: Doubles, scale_px: float, known: Doubles, move
         left = pulls - rows @ step
         weights = 1 / (1 + (left / scale_px) ** 2)
         square = (rows * weights[:, None]).T @ rows + known + 1e-6 * np.eye(8)
-        step = np.linalg.solve(square, (rows * weights[:, None]).T @ pulls - known @ moved)
+        step[:] = np.linalg.solve(square, (rows * weights[:, None]).T @ pulls - known @ moved)
     return step

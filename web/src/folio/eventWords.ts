@@ -99,6 +99,8 @@ export function eventWords(event: Event, zone: string): string {
       return `${event.by} (${event.staff ? "staff" : "student"}): “${event.text}”`;
     case "placed_by_reader":
       return `${event.by} ${event.taken_off ? "took" : "placed"} ${event.label} ${event.taken_off ? "off" : "on"} page ${event.page} of edition ${event.edition}, as its reader`;
+    case "placed_by_sheet":
+      return `A page was recognised as page ${event.sheet} of the printed paper${event.labels.length > 0 ? ` and placed: ${event.labels.join(", ")}` : ""}`;
     case "taken_in":
       return `${event.by} took in ${count(event.pages, "page")} for the student, counted as of ${dayAndTime(event.counts_at, zone)}: “${event.reason}”`;
     case "map_changed":

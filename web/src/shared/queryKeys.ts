@@ -33,6 +33,7 @@ export const queryKeys = {
   course: (courseId: number) => ["course", courseId],
   people: (courseId: number) => ["people", courseId],
   settingUp: (assignmentId: number) => ["setting-up", assignmentId],
+  printedSheets: (assignmentId: number) => ["printed sheets", assignmentId],
   markers: (assignmentId: number) => ["markers", assignmentId],
   proposal: (assignmentId: number) => ["proposal", assignmentId],
   sitting: (assignmentId: number) => ["sitting", assignmentId],

@@ -32,6 +32,7 @@ import { useActions } from "./useActions";
 import { useArrangement } from "../../folio/useArrangement";
 import { type BoardData, mayAddPages, mayPlace, useBoard } from "../../folio/useBoard";
 import { useAskedFor } from "./useAskedFor";
+import { SheetsTold } from "./SheetsTold";
 import { AskedAgain } from "./AskedAgain";
 import { Talk } from "../../folio/Talk";
 import { WhatCounts } from "./WhatCounts";
@@ -177,7 +178,10 @@ function LoadedBoard({ board }: { board: BoardData }) {
             }}
           />
         </div>
-        {suggestion && (
+        {board.sheets && ready && (
+          <SheetsTold {...{ board, ids }} mayPlace={placing} onLeaveBlank={(questions) => actions.leaveBlank(questions, true)} />
+        )}
+        {suggestion && !board.sheets && (
           <Suggested
             {...{ suggestion, pages, questions }}
             mayPlace={placing}

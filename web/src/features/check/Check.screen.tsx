@@ -132,6 +132,16 @@ function Findings({ board, draft, coming }: { board: BoardData; draft: Draft; co
             : not left blank either
           </Finding>
         )}
+        {board.sheets && board.sheets.missing.length > 0 && (
+          <Finding term={`Page ${list(board.sheets.missing.map(String))} of the printed paper`} to={at("")} alarm>
+            {board.sheets.missing.length === 1 ? "is" : "are"} not here.
+          </Finding>
+        )}
+        {board.sheets && board.sheets.empty.length > 0 && (
+          <Finding term={`${named(board.sheets.empty)} empty`} to={at("")}>
+            Nothing was seen in the printed space. Leave it so if that is meant.
+          </Finding>
+        )}
         {openPages.length > 0 && (
           <Finding term={`${count(openPages.length, "page")} not placed`} alarm>
             {openPages.length === 1 ? "Page " : "Pages "}

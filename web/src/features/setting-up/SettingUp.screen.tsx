@@ -9,6 +9,7 @@ import { GiveOut } from "./GiveOut";
 import { Markers } from "./Markers";
 import { MapSection } from "./MapSection";
 import { FilesBeside, PaperBox } from "./PaperBox";
+import { PrintedSheets } from "./PrintedSheets";
 import "./SettingUp.css";
 import { useSettingUp } from "./useSettingUp";
 import { WhatThatMeans } from "./WhatThatMeans";
@@ -35,6 +36,7 @@ export default function SettingUp() {
               <section aria-labelledby="questions">
                 <h2 id="questions">Questions</h2>
                 <PaperBox work={data} />
+                {data.paper && !data.whole_work && data.map !== "" && <PrintedSheets key={`${data.paper.name} ${data.map}`} assignmentId={assignmentId} />}
                 <FilesBeside work={data} />
                 {data.whole_work ? <p className="soft">Whole work: nothing is placed.</p> : <MapSection assignmentId={assignmentId} />}
                 <Markers assignmentId={assignmentId} courseId={data.course_id} />

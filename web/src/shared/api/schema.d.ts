@@ -530,6 +530,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/assignments/{assignment_id}/paper/with-codes.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Paper With Codes
+         * @description To be printed. ``each``: a copy a student, with name and number.
+         */
+        get: operations["api_printed_sheets_paper_with_codes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/assignments/{assignment_id}/people/{person_id}/let-in": {
         parameters: {
             query?: never;
@@ -581,6 +601,24 @@ export interface paths {
          * @description A due moment or extra time of their own, begun or not. All of it is replaced; with neither they have none.
          */
         post: operations["api_sitting_give_personal_terms"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/assignments/{assignment_id}/printed-sheets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get Printed Sheets */
+        get: operations["api_printed_sheets_get_printed_sheets"];
+        /** Put Printed Sheets */
+        put: operations["api_printed_sheets_put_printed_sheets"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2694,6 +2732,7 @@ export interface components {
             /** Rehearsal */
             rehearsal: boolean;
             room: components["schemas"]["RoomOut"] | null;
+            sheets: components["schemas"]["SheetsOut"] | null;
             /** Suggested */
             suggested: string | null;
             /** Version */
@@ -4357,6 +4396,24 @@ export interface components {
              */
             taken_off: boolean;
         };
+        /**
+         * PlacedBySheet
+         * @description A page (by its id) of a printed sheet found its own place: which page of the sheet it is, from 1, and what is
+         *     answered on it.
+         */
+        PlacedBySheet: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "placed_by_sheet";
+            /** Labels */
+            labels: string[];
+            /** Page */
+            page: number;
+            /** Sheet */
+            sheet: number;
+        };
         /** PledgeIn */
         PledgeIn: {
             /** Pages */
@@ -4415,6 +4472,29 @@ export interface components {
             over: string[];
             /** Promised */
             promised: components["schemas"]["PledgeOut"][];
+        };
+        /** PrintedSheetsIn */
+        PrintedSheetsIn: {
+            /** On */
+            on: boolean;
+            /** Spaces */
+            spaces: components["schemas"]["SpaceOut"][];
+        };
+        /**
+         * PrintedSheetsOut
+         * @description ``kept``: else the spaces are proposed, as the paper itself tells. ``without``: questions without a space.
+         */
+        PrintedSheetsOut: {
+            /** Kept */
+            kept: boolean;
+            /** On */
+            on: boolean;
+            /** Pages */
+            pages: number;
+            /** Spaces */
+            spaces: components["schemas"]["SpaceOut"][];
+            /** Without */
+            without: string[];
         };
         /** Problem */
         Problem: {
@@ -4869,7 +4949,7 @@ export interface components {
              */
             at: string;
             /** Event */
-            event: components["schemas"]["Begun"] | components["schemas"]["Arrived"] | components["schemas"]["Failed"] | components["schemas"]["Arranged"] | components["schemas"]["Retaken"] | components["schemas"]["HandedIn"] | components["schemas"]["TakenBack"] | components["schemas"]["Bound"] | components["schemas"]["Pledged"] | components["schemas"]["Lengthened"] | components["schemas"]["Amended"] | components["schemas"]["MapChanged"] | components["schemas"]["Told"] | components["schemas"]["Heard"] | components["schemas"]["Confirmed"] | components["schemas"]["AskedAgain"] | components["schemas"]["AskingWithdrawn"] | components["schemas"]["Said"] | components["schemas"]["PlacedByReader"] | components["schemas"]["TakenIn"];
+            event: components["schemas"]["Begun"] | components["schemas"]["Arrived"] | components["schemas"]["Failed"] | components["schemas"]["Arranged"] | components["schemas"]["Retaken"] | components["schemas"]["HandedIn"] | components["schemas"]["TakenBack"] | components["schemas"]["Bound"] | components["schemas"]["Pledged"] | components["schemas"]["Lengthened"] | components["schemas"]["Amended"] | components["schemas"]["MapChanged"] | components["schemas"]["Told"] | components["schemas"]["Heard"] | components["schemas"]["Confirmed"] | components["schemas"]["AskedAgain"] | components["schemas"]["AskingWithdrawn"] | components["schemas"]["Said"] | components["schemas"]["PlacedByReader"] | components["schemas"]["TakenIn"] | components["schemas"]["PlacedBySheet"];
         };
         /**
          * RehearsedOut
@@ -5267,6 +5347,28 @@ export interface components {
             students: number[];
         };
         /**
+         * SheetsOut
+         * @description Where students write on the printed paper itself. ``waiting``: pages still to be looked at; ``pages``: how many
+         *     the paper has; ``missing``: those not here, from 1; ``empty``: questions in whose space nothing was seen; ``twice``:
+         *     pages that are the same one; ``unknown``: pages that are none of the paper; ``others``: another student's copy.
+         */
+        SheetsOut: {
+            /** Empty */
+            empty: string[];
+            /** Missing */
+            missing: number[];
+            /** Others */
+            others: number[];
+            /** Pages */
+            pages: number;
+            /** Twice */
+            twice: number[][];
+            /** Unknown */
+            unknown: number[];
+            /** Waiting */
+            waiting: number;
+        };
+        /**
          * SignInWays
          * @description ``college``: how the college whose accounts sign in here is called; empty where there is none.
          */
@@ -5366,6 +5468,24 @@ export interface components {
             opens: string;
             /** Timed */
             timed: boolean;
+        };
+        /**
+         * SpaceOut
+         * @description Where the answer to one question stands: page from 1; the others in millimetres from the page's upper left.
+         */
+        SpaceOut: {
+            /** Bottom */
+            bottom: number;
+            /** Label */
+            label: string;
+            /** Left */
+            left: number;
+            /** Page */
+            page: number;
+            /** Right */
+            right: number;
+            /** Top */
+            top: number;
         };
         /** SpareCodesOut */
         SpareCodesOut: {
@@ -6872,6 +6992,46 @@ export interface operations {
             };
         };
     };
+    api_printed_sheets_paper_with_codes: {
+        parameters: {
+            query?: {
+                each?: boolean;
+            };
+            header?: never;
+            path: {
+                assignment_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     api_staff_let_in: {
         parameters: {
             query?: never;
@@ -6969,6 +7129,90 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PersonalTermsOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_printed_sheets_get_printed_sheets: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                assignment_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PrintedSheetsOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_printed_sheets_put_printed_sheets: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                assignment_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PrintedSheetsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PrintedSheetsOut"];
                 };
             };
             /** @description Not Found */

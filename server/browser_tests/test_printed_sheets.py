@@ -1,0 +1,113 @@
+"""A printed test that is filled in: set up by its instructor, photographed in any order, handed in without placing."""
+
+from __future__ import annotations
+
+import re
+from datetime import timedelta
+from pathlib import Path
+
+from playwright.sync_api import Page, expect
+
+from assignments.models import Assignment, Question
+from demo import scenario
+from editions.models import Edition
+from folio_camera.form_trials import photographed
+from folio_camera.printed_forms import make_form
+from folio_core.placing import read_arrangement
+from folios.models import Folio
+from plumbing.requests import moment
+
+from .browsing import BrowserTestCase
+
+FORM = make_form("boxes", 11, pages=4)
+
+
+class PrintedSheets(BrowserTestCase):
+    reads_pages = True
+
+    def setUp(self) -> None:
+        super().setUp()
+        now = moment()
+        self.work = Assignment.objects.create(
+            course=self.assignments["great-circles"].course, title="Class test", opens=now - timedelta(days=1),
+            due=now + timedelta(days=1),
+        )  # fmt: skip
+        for position, label in enumerate(FORM.spaces):
+            Question.objects.create(assignment=self.work, position=position, label=label, points=4)
+
+    def set_up(self) -> None:
+        """The instructor drops the paper, looks the spaces over, and keeps them."""
+        paper = self.folder() / "class-test.pdf"
+        paper.write_bytes(FORM.pdf)
+        page = self.sign_in(scenario.INSTRUCTOR, path=f"/setting-up/{self.work.pk}")
+        page.locator(".paper-box input[type=file]").set_input_files(str(paper))
+        page.get_by_role("switch", name=re.compile("write their answers on this paper")).click()
+        expect(page.get_by_text("Read from the paper", exact=False)).to_be_visible()
+        self.no_serious_findings(page, "printed sheets")
+        page.get_by_role("button", name="Keep these spaces").click()
+        expect(page.get_by_role("link", name="Print it with codes")).to_be_visible()
+        self.work.refresh_from_db()
+        self.assertEqual(len(self.work.answer_spaces), len(FORM.spaces))
+        with page.expect_download() as downloaded:
+            page.get_by_role("link", name="Print it with codes").click()
+        self.assertTrue(Path(downloaded.value.path()).read_bytes().startswith(b"%PDF"))
+
+    def photographs(self, pages: list[int], without: str = "") -> list[Path]:
+        made, folder = [], self.folder()
+        for number, at in enumerate(pages):
+            here = [label for label, boxes in FORM.spaces.items() if boxes[0][0] == at and label != without]
+            path = folder / f"IMG_{number}.jpg"
+            path.write_bytes(photographed(FORM, at, here, 5 + at, (1512, 2016)))
+            made.append(path)
+        return made
+
+    def board(self) -> Page:
+        page = self.sign_in(scenario.ILSE, path=f"/assignments/{self.work.pk}")
+        page.get_by_role("button", name="Begin and open the board").click()
+        page.wait_for_url("**/folios/*")
+        return page
+
+    def test_four_filled_pages_in_any_order_are_handed_in_without_placing(self) -> None:
+        self.set_up()
+        page = self.board()
+        self.add(page, self.photographs([2, 0, 3, 1]))
+        self.tiles(page, 4)
+        expect(page.get_by_text("of the printed paper with answers are here", exact=False)).to_be_visible(
+            timeout=90_000
+        )
+        page.get_by_role("link", name="Check and hand in").first.click()
+        page.get_by_role("button", name=re.compile("hand in$", re.I)).click()
+        expect(page.get_by_text("the one that counts")).to_be_visible()
+        edition = Edition.objects.get(folio__assignment=self.work)
+        self.assertEqual(edition.open_labels, [])
+        arrangement = read_arrangement(edition.arrangement)
+        numbers = {page: at for at, page in enumerate(arrangement.pages)}
+        labels = {one.id: one.label for one in self.work.question_map.questions}
+        placed = {labels[key]: numbers[row[0].page] for key, row in arrangement.placements.items()}
+        self.assertEqual(placed, {label: boxes[0][0] for label, boxes in FORM.spaces.items()})
+
+    def test_a_missing_page_an_empty_answer_and_a_sheet_of_another_form_are_pointed_out(self) -> None:
+        self.set_up()
+        page = self.board()
+        empty = next(label for label, boxes in FORM.spaces.items() if boxes[0][0] == 0)
+        files = self.photographs([0, 3], without=empty)
+        other = make_form("lines", 77, pages=2)
+        strange = files[0].with_name("strange.jpg")
+        strange.write_bytes(photographed(other, 1, list(other.spaces)[-1:], 3, (1512, 2016)))
+        self.add(page, [*files, strange])
+        self.tiles(page, 3)
+        told = page.get_by_label("Printed sheets")
+        expect(told).to_contain_text("2 and 3 of the printed paper are not here", timeout=90_000)
+        expect(told).to_contain_text("not of this printed paper")
+        expect(told).to_contain_text("seems empty")
+        told.get_by_role("button", name="Left blank on purpose").click()
+        expect(told.get_by_role("button", name="Left blank on purpose")).to_have_count(0)
+        folio = Folio.objects.get(assignment=self.work)
+        self.until(page, lambda: empty in {self.label(one) for one in read_arrangement(self.now(folio)).left_blank})
+
+    def now(self, folio: Folio) -> object:
+        folio.refresh_from_db()
+        return folio.arrangement
+
+    def label(self, question: str) -> str:
+        return self.work.question_map[question].label

@@ -1,0 +1,175 @@
+"""Pages of a printed sheet find their own place: which page of the paper each is, and what is answered on it."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from datetime import datetime
+from functools import lru_cache
+from typing import Any
+
+import cv2
+import numpy as np
+from django.db import transaction
+from numpy.typing import NDArray
+
+from assignments.models import Assignment
+from folio_core import clock
+from folio_core.placing import Arrangement, Placement, read_arrangement
+from folios.arrangements import current, store
+from folios.events import PlacedBySheet
+from folios.locking import locked
+from folios.models import Folio, record
+from pages.models import Page
+from plumbing import storage
+
+from .models import ReadPage
+
+SURE = 0.95  # from which a page is placed by itself; less sure it is left to its student
+
+
+def sheet_in(pixels: NDArray[np.uint8], assignment: Assignment, *, is_sheet: bool) -> dict[str, Any]:
+    """What is kept of a prepared page: page of the paper, how sure, copy, where on it each answer begins, what is
+    empty. ``is_sheet``: the picture is the sheet and nothing else."""
+    from folio_core.forms import empty_answers, register  # its libraries are large, and only the worker needs them
+    from folio_core.forms.marks import marks_in
+
+    form = _form_of(assignment.question_paper.name)
+    marks = [mark for mark in marks_in(pixels) if mark.assignment == assignment.pk]
+    found = register(pixels, form, marks[0].page if marks else None, is_sheet=is_sheet)
+    if found is None or not found.is_known:
+        return {"page": None}
+    back = np.linalg.inv(found.homography)
+    tops: dict[str, float] = {}
+    for question, boxes in assignment.answer_spaces.items():
+        here = [box for box in boxes if int(box[0]) == found.page]
+        if here:
+            spot = cv2.perspectiveTransform(np.array([[[here[0][1], here[0][2]]]], np.float64), back)[0, 0]
+            tops[question] = float(np.clip(spot[1] / pixels.shape[0], 0, 1))
+    spaces = {question: [tuple(box) for box in boxes] for question, boxes in assignment.answer_spaces.items()}
+    empty = empty_answers(pixels, form, found, spaces)  # type: ignore[arg-type]
+    copy = marks[0].copy if marks else 0
+    return {"page": found.page, "confidence": found.confidence, "copy": copy, "tops": tops, "empty": empty}
+
+
+@lru_cache(4)
+def _form_of(stored_as: str) -> Any:
+    """A paper's name in the storage never comes to mean another file."""
+    from folio_core.forms.from_files import form_from
+
+    return form_from(storage.get(stored_as))
+
+
+@transaction.atomic
+def place_sheets(folio_id: int, now: datetime) -> None:
+    """Lay pages that are surely told in the order of the paper, and place what is answered on them. Only pages on which
+    nothing is placed, and each only once: what a person does with it afterwards stands."""
+    folio = locked(folio_id)
+    try:
+        clock.require_placing(folio.window(), now)
+    except clock.SittingClosed:
+        return
+    arrangement = current(folio)
+    sheets = {row.page_id: row for row in told_pages(folio) if row.page_id in arrangement.pages}
+    new = [
+        row
+        for page, row in sheets.items()
+        if not row.is_placed and page not in arrangement.placed_pages and page not in arrangement.loose
+    ]
+    if not new:
+        return
+    ReadPage.objects.filter(pk__in=[row.pk for row in new]).update(is_placed=True)
+    placed = arrangement
+    for row in new:
+        placed = _with_answers(placed, row)
+    by_itself = [page for page, row in sheets.items() if row.is_placed or row in new]
+    placed = replace(placed, order=_in_papers_order(placed.order, by_itself, [row.page_id for row in new], sheets))
+    stored = read_arrangement(folio.arrangement)
+    store(folio, placed.with_hidden_of(stored, folio.assignment.question_map))
+    labels = {one.id: one.label for one in folio.assignment.question_map.questions}
+    for row in sorted(new, key=lambda row: int(row.kept_sheet["page"])):
+        found = sorted(
+            labels[one] for one in row.kept_sheet["tops"] if one in labels and row.page_id in _pages_of(placed, one)
+        )
+        told = PlacedBySheet(page=row.page_id, sheet=row.kept_sheet["page"] + 1, labels=found)
+        record(folio, told, now)
+
+
+def _pages_of(arrangement: Arrangement, question: str) -> set[int]:
+    return {spot.page for spot in arrangement.pages_of(question)}
+
+
+def _with_answers(arrangement: Arrangement, row: ReadPage) -> Arrangement:
+    """What seems empty is left to its student to say."""
+    placements = dict(arrangement.placements)
+    for question, top in row.kept_sheet["tops"].items():
+        if question not in row.kept_sheet["empty"] and question not in arrangement.left_blank:
+            placements[question] = (*placements.get(question, ()), Placement(row.page_id, top))
+    return replace(arrangement, placements=placements)
+
+
+def _in_papers_order(
+    order: tuple[int, ...], told: Sequence[int], new: Sequence[int], sheets: dict[int, ReadPage]
+) -> tuple[int, ...]:
+    """The told pages change places among themselves, unless somebody had put those before in another order."""
+    number = {page: int(sheets[page].kept_sheet["page"]) for page in told}
+    before = [number[page] for page in order if page in number and page not in new]
+    if before != sorted(before):
+        return order
+    turns = iter(sorted((page for page in order if page in number), key=lambda page: number[page]))
+    return tuple(next(turns) if page in number else page for page in order)
+
+
+def told_pages(folio: Folio) -> list[ReadPage]:
+    """Of pages that are ready and whose sheet is surely known, as their image is now."""
+    rows = ReadPage.objects.filter(page__folio=folio, page__state=Page.State.READY).select_related("page")
+    return [
+        row
+        for row in rows
+        if row.image == row.page.image and row.kept_sheet.get("page") is not None
+        if row.kept_sheet["confidence"] >= SURE
+    ]
+
+
+@dataclass(frozen=True, slots=True)
+class Sheets:
+    """``waiting``: pages that are still to be looked at. ``pages``: how many the paper has; ``missing``: those with
+    answers that are not here, from 1; ``empty``: questions, by id, in whose space nothing was seen, and that are
+    neither placed nor left blank; ``twice``: pages of the folio that are the same page of the paper; ``unknown``: pages
+    that are of no sheet of it; ``others``: pages that are another student's copy."""
+
+    waiting: int
+    pages: int
+    missing: tuple[int, ...]
+    empty: tuple[str, ...]
+    twice: tuple[tuple[int, ...], ...]
+    unknown: tuple[int, ...]
+    others: tuple[int, ...]
+
+
+def sheets_of(folio: Folio) -> Sheets | None:
+    """None where nothing is written on the paper itself, or no page of it is here yet."""
+    assignment = folio.assignment
+    if not assignment.on_paper:
+        return None
+    arrangement = current(folio)
+    rows = {row.page_id: row for row in told_pages(folio) if row.page_id in arrangement.pages}
+    if not rows:
+        return None
+    waiting = folio.pages.filter(pk__in=arrangement.pages, read=None).count()
+    number = {page: int(row.kept_sheet["page"]) for page, row in rows.items()}
+    asked = {int(box[0]) for boxes in assignment.answer_spaces.values() for box in boxes}
+    settled = arrangement.placed_questions | arrangement.left_blank
+    empty = {one for row in rows.values() for one in row.kept_sheet["empty"]} - settled
+    looked_at = ReadPage.objects.filter(page__in=arrangement.pages).exclude(kept_sheet={})
+    none_of_it = set(looked_at.values_list("page_id", flat=True)) - number.keys() - arrangement.loose
+    same = {at: tuple(page for page in arrangement.pages if number.get(page) == at) for at in set(number.values())}
+    return Sheets(
+        waiting=waiting,
+        pages=max(asked, default=0) + 1,
+        missing=() if waiting else tuple(at + 1 for at in sorted(asked - set(number.values()))),
+        empty=tuple(one.id for one in assignment.question_map.questions if one.id in empty),
+        twice=tuple(pages for pages in same.values() if len(pages) > 1),
+        unknown=tuple(page for page in arrangement.pages if page in none_of_it),
+        others=tuple(page for page, row in rows.items() if row.kept_sheet["copy"] not in (0, folio.student_id)),
+    )  # fmt: skip

@@ -1,0 +1,104 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { InputNumber, Switch } from "antd";
+import { useState } from "react";
+import { answer, api, type Schemas } from "../../shared/api/client";
+import { queryKeys } from "../../shared/queryKeys";
+import { Button, FileButton } from "../../shared/ui/Button";
+import { Table } from "../../shared/ui/Table";
+import { Trouble } from "../../shared/ui/Trouble";
+import { list } from "../../shared/words";
+
+type Space = Schemas["SpaceOut"];
+const SIDES = ["left", "top", "right", "bottom"] as const;
+
+/** Whether students write on the question paper itself: then its sheets find their own place. */
+export function PrintedSheets({ assignmentId }: { assignmentId: number }) {
+  const sheets = useQuery({
+    queryKey: queryKeys.printedSheets(assignmentId),
+    retry: false,
+    queryFn: () => answer(api.GET("/api/assignments/{assignment_id}/printed-sheets", { params: { path: { assignment_id: assignmentId } } })),
+  });
+  if (sheets.isError) return <p className="soft printed-sheets">{sheets.error.message}</p>;
+  if (!sheets.data) return null;
+  return <Spaces key={sheets.dataUpdatedAt} {...{ assignmentId }} data={sheets.data} />;
+}
+
+function Spaces({ assignmentId, data }: { assignmentId: number; data: Schemas["PrintedSheetsOut"] }) {
+  const queries = useQueryClient();
+  const [on, setOn] = useState(data.on);
+  const [spaces, setSpaces] = useState<Space[]>(data.spaces);
+  const put = useMutation({
+    mutationFn: () =>
+      answer(api.PUT("/api/assignments/{assignment_id}/printed-sheets", { params: { path: { assignment_id: assignmentId } }, body: { on, spaces } })),
+    onSuccess: (now) => queries.setQueryData(queryKeys.printedSheets(assignmentId), now),
+  });
+  const changed = on !== data.on || spaces !== data.spaces || (on && !data.kept);
+  const change = (at: number, part: Partial<Space>) => setSpaces((now) => now.map((one, number) => (number === at ? { ...one, ...part } : one)));
+  const base = `/api/assignments/${assignmentId}/paper/with-codes.pdf`;
+  const without = data.without.filter((label) => spaces.every((one) => one.label !== label));
+  return (
+    <section className="printed-sheets" aria-label="Written on the paper itself">
+      <p>
+        <Switch checked={on} onChange={setOn} aria-labelledby="printed-on" />{" "}
+        <span id="printed-on">Students write their answers on this paper itself: printed sheets find their own place</span>
+      </p>
+      {on && (
+        <>
+          <p className="soft">
+            {data.kept ? "Where each answer stands" : "Read from the paper: where each answer stands. Look it over, then keep it"}, in millimetres from the
+            upper left corner of its page. Photographs are put in order and placed by it, and empty answers are pointed out.
+          </p>
+          <Table
+            size="small"
+            pagination={false}
+            rowKey={(one) => `${one.label} ${spaces.indexOf(one)}`}
+            dataSource={spaces}
+            columns={[
+              { title: "Question", dataIndex: "label" },
+              { title: "Page", render: (_, one, at) => <InputNumber aria-label={`Page of ${one.label}`} size="small" min={1} max={data.pages} precision={0} value={one.page} onChange={(page) => change(at, { page: page ?? 1 })} /> },
+              ...SIDES.map((side) => ({
+                title: side === "left" ? "From the left" : side === "top" ? "From the top" : side === "right" ? "to the right" : "to the foot",
+                render: (_: unknown, one: Space, at: number) => (
+                  <InputNumber aria-label={`${side} of ${one.label}`} size="small" min={0} max={2000} step={1} value={one[side]} onChange={(mm) => change(at, { [side]: mm ?? 0 })} />
+                ),
+              })),
+              {
+                title: "",
+                render: (_, one, at) => (
+                  <button type="button" className="plain" onClick={() => setSpaces((now) => now.filter((_one, number) => number !== at))}>
+                    Remove<span className="unseen"> the space of {one.label}</span>
+                  </button>
+                ),
+              },
+            ]}
+          />
+          {without.length > 0 && (
+            <p>
+              No space for {list(without)}.{" "}
+              {without.map((label) => (
+                <button key={label} type="button" className="plain" onClick={() => setSpaces((now) => [...now, { label, page: 1, left: 20, top: 40, right: 190, bottom: 90 }])}>
+                  Add one for {label}
+                </button>
+              ))}
+            </p>
+          )}
+          <p className="printed-doors">
+            <FileButton small href={data.on ? base : undefined}>
+              Print it with codes
+            </FileButton>
+            <FileButton small href={data.on ? `${base}?each=true` : undefined}>
+              A copy for each student, with name
+            </FileButton>
+            <span className="soft">Codes in two corners make it quicker and surer. What is printed already works too.</span>
+          </p>
+        </>
+      )}
+      {(changed || put.isPending) && (
+        <Button small busy={put.isPending} onClick={() => put.mutate()}>
+          {on ? "Keep these spaces" : "Keep it so"}
+        </Button>
+      )}
+      {put.error && <Trouble error={put.error} />}
+    </section>
+  );
+}
