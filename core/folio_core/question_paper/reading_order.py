@@ -14,6 +14,8 @@ _MARGIN = 0.09  # of the height: page numbers and running titles stand in it, ab
 _GUTTER = (0.35, 0.65)  # of the width: where two columns may meet
 _LEAST_GUTTER = 8.0  # points
 _LEAST_LINES = 3  # on each side of a gutter
+_LONGER_THAN_A_TITLE = 36  # characters
+_NUMBERED = re.compile(r"(?:question|problem|exercise|q)?\s*\(?#[.):]\)?|\(#\)|(?:question|problem|exercise|q)\s*#")
 
 
 @dataclass(frozen=True, slots=True)
@@ -63,8 +65,19 @@ def _running_titles(pages: Sequence[PaperText]) -> frozenset[str]:
 def _outside(piece: Piece, page: PaperText, running: frozenset[str]) -> bool:
     if not _in_margin(piece, page):
         return False
+    if _begins_a_question(piece, page, running):
+        return False
     alone = re.fullmatch(r"(?:page\s*)?[-–—]?\s*#\s*[-–—]?(?:\s*(?:of|/)\s*#)?", _bare(piece))
     return bool(alone) or _bare(piece) in running
+
+
+def _begins_a_question(piece: Piece, page: PaperText, running: frozenset[str]) -> bool:
+    """A number with a stop at the top of several pages, each before other words, or before a sentence that only its
+    figures tell from those of the other pages: no running title."""
+    if not _NUMBERED.fullmatch(_bare(piece)):
+        return False
+    beside = (other for other in page.pieces if other.line == piece.line and other.left > piece.right)
+    return any(_bare(other) not in running or len(other.text) > _LONGER_THAN_A_TITLE for other in beside)
 
 
 def _in_margin(piece: Piece, page: PaperText) -> bool:

@@ -1,0 +1,211 @@
+"""Printed forms: which page a photograph shows, where its points lie, what is empty; held against other libraries."""
+
+from __future__ import annotations
+
+import io
+import unittest
+from functools import lru_cache
+
+import cv2
+import numpy as np
+import pikepdf
+import pypdfium2
+from PIL import Image
+from reportlab.pdfgen.canvas import Canvas
+from skimage.transform import ProjectiveTransform
+
+from folio_camera.form_trials import FormTrial, make, photographed
+from folio_camera.printed_forms import LOOKS, PrintedForm, make_form
+from folio_core.forms import Form, Registered, blank_page, empty_answers, ink_in, propose_spaces, register
+from folio_core.forms.from_files import BadSpaces, form_from, read_spaces
+from folio_core.forms.marks import MARK_PT, Copy, marks_in, with_marks
+from folio_core.page import DEFAULT_LIMITS, PageError, run_limited
+from folio_core.question_paper import propose_map, read_paper
+
+SIZE = (1512, 2016)
+CLOSE_MM = 1.5
+
+
+@lru_cache(8)
+def form_of(pdf: bytes) -> Form:
+    with pypdfium2.PdfDocument(pdf) as document:
+        drawn = [(page.render(scale=2).to_numpy()[:, :, :3].copy(), page.get_size()) for page in document]
+    return Form(tuple(blank_page(index, *one) for index, one in enumerate(drawn)))
+
+
+def pixels_of(data: bytes) -> np.ndarray:
+    with Image.open(io.BytesIO(data)) as image:
+        return np.asarray(image.convert("RGB"), np.uint8)
+
+
+def registered(trial: FormTrial) -> Registered:
+    found = register(pixels_of(trial.data), form_of(trial.form.pdf))
+    assert found is not None
+    return found
+
+
+def corners_of(trial: FormTrial) -> np.ndarray:
+    return np.array(
+        [
+            corner
+            for boxes in trial.form.spaces.values()
+            for page, left, top, right, bottom in boxes
+            if page == trial.page
+            for corner in ((left, top), (right, top), (right, bottom), (left, bottom))
+        ], float,
+    )  # fmt: skip
+
+
+class Registering(unittest.TestCase):
+    def test_the_page_is_told_and_its_spaces_lie_where_they_are(self) -> None:
+        """Upright and turned, printed smaller, with pages that differ by three numbers only, a third of it hidden."""
+        for condition, seed in (("plain", 11), ("turned", 12), ("fit to page, 94 %", 12), ("pages look alike", 22),
+                                ("a third hidden", 20)):  # fmt: skip
+            trial = make(condition, seed, size=SIZE)
+            found = registered(trial)
+            self.assertEqual((found.page, found.is_known), (trial.page, True), condition)
+            points = corners_of(trial)
+            seen = trial.seen_at(points)
+            shown = (seen > 0).all(axis=1) & (seen < SIZE).all(axis=1)
+            away = np.linalg.norm(cv2.perspectiveTransform(seen[None], found.homography)[0] - points, axis=1)[shown]
+            if condition != "a third hidden":
+                self.assertLess(away.max() * 25.4 / 72, CLOSE_MM, condition)
+
+    def test_it_agrees_with_scikit_images_estimate_from_the_truth(self) -> None:
+        """`skimage.transform.ProjectiveTransform` and `cv2.findHomography` on known points (direct linear transform,
+        Hartley and Zisserman, 4.1); to a millimetre over the whole page."""
+        trial = make("plain", 15, size=SIZE)
+        points = corners_of(trial)
+        seen = trial.seen_at(points)
+        theirs = ProjectiveTransform.from_estimate(seen, points)
+        ours = registered(trial).homography
+        by_opencv, _ = cv2.findHomography(seen, points, 0)
+        for truth in (theirs.params, by_opencv):
+            apart = cv2.perspectiveTransform(seen[None], ours)[0] - cv2.perspectiveTransform(seen[None], truth)[0]
+            self.assertLess(np.abs(apart).max() * 25.4 / 72, 1.0)
+
+    def test_scrap_and_another_form_are_no_page_of_it(self) -> None:
+        for condition, seed in (("scrap paper", 11), ("another form", 11)):
+            trial = make(condition, seed, size=SIZE)
+            found = register(pixels_of(trial.data), form_of(trial.form.pdf))
+            self.assertFalse(found is not None and found.is_known, condition)
+
+    def test_a_picture_that_is_cut_to_the_sheet_and_a_marked_page_are_told_too(self) -> None:
+        form = make_form("lines", 3, pages=3)
+        sheet = form_of(form.pdf).pages[1]
+        straight = cv2.cvtColor(cv2.resize(sheet.grey, None, fx=1.7, fy=1.7), cv2.COLOR_GRAY2RGB)
+        found = register(straight, form_of(form.pdf), is_sheet=True)
+        assert found is not None
+        self.assertEqual((found.page, found.is_known), (1, True))
+        self.assertEqual(register(straight, form_of(form.pdf), 1, is_sheet=True).page, 1)  # type: ignore[union-attr]
+
+
+class Empty(unittest.TestCase):
+    def test_empty_answers_are_told_and_written_ones_are_not(self) -> None:
+        """Pen and pencil; boxes, lines and dots."""
+        for condition, seed in (("plain", 20), ("pencil", 21), ("blank", 22), ("written full", 20)):
+            trial = make(condition, seed, size=SIZE)
+            found = registered(trial)
+            here = {label for label, boxes in trial.form.spaces.items() if boxes[0][0] == trial.page}
+            told = empty_answers(pixels_of(trial.data), form_of(trial.form.pdf), found, trial.form.spaces)
+            self.assertEqual(set(told), trial.empty & here, condition)
+
+    def test_of_a_space_that_is_hidden_nothing_is_said(self) -> None:
+        form = make_form("boxes", 11, pages=4)
+        pixels = pixels_of(photographed(form, 1, [], 4, SIZE)).copy()
+        known = register(pixels, form_of(form.pdf))
+        assert known is not None
+        self.assertEqual(set(empty_answers(pixels, form_of(form.pdf), known, form.spaces)), {"4", "5"})
+        back = np.linalg.inv(known.homography)
+        _, left, top, right, bottom = form.spaces["5"][0]
+        corners = np.array([[(left, top), (right, top), (right, bottom), (left, bottom)]], float)
+        hand = cv2.perspectiveTransform(corners, back)[0].astype(np.int32)
+        cv2.fillPoly(pixels, [hand], (150, 96, 70))
+        self.assertEqual(empty_answers(pixels, form_of(form.pdf), known, form.spaces), ["4"])
+        self.assertLess(ink_in(pixels, form_of(form.pdf).pages[1], known.homography, form.spaces)["5"][0].seen, 0.6)
+
+
+class Marks(unittest.TestCase):
+    def test_each_page_of_each_copy_says_in_two_corners_what_it_is(self) -> None:
+        """Written by segno, read by ZXing and by OpenCV's own reader. ISO/IEC 18004, 6.3.1: a code of version v has
+        17 + 4 v modules a side."""
+        form = make_form("boxes", 2, pages=2)
+        printed = with_marks(
+            form.pdf, 37, [Copy(30417, "Ilse Marrow", "30417"), Copy(30402, "Tobin Ashgrove", "30402")]
+        )
+        with pypdfium2.PdfDocument(printed) as document:
+            self.assertEqual(len(document), 4)
+            self.assertIn("Ilse Marrow", document[0].get_textpage().get_text_range())
+            for number, page in enumerate(document):
+                pixels = page.render(scale=3).to_numpy()[:, :, :3].copy()
+                marks = marks_in(pixels)
+                self.assertEqual([(one.assignment, one.page) for one in marks], [(37, number % 2)] * 2)
+                self.assertEqual({one.copy for one in marks}, {(30417, 30402)[number // 2]})
+                corner = pixels[: (80 * 3), -(80 * 3) :]
+                text, _, _ = cv2.QRCodeDetector().detectAndDecode(corner)
+                self.assertEqual(text, marks[0].text)
+        self.assertAlmostEqual(MARK_PT * 25.4 / 72, 12, delta=0.1)
+
+    def test_a_photograph_of_a_marked_sheet_tells_its_copy(self) -> None:
+        form = make_form("boxes", 2, pages=2)
+        marked = PrintedForm(with_marks(form.pdf, 37, [Copy(5)]), form.spaces, 2, form.size_pt)
+        pixels = pixels_of(photographed(marked, 1, [], 6))
+        self.assertEqual({(one.assignment, one.page, one.copy) for one in marks_in(pixels)}, {(37, 1, 5)})
+        found = register(pixels, form_of(form.pdf), 1)
+        self.assertEqual(found and (found.page, found.is_known), (1, True))
+
+    def test_codes_of_others_are_nobodys_business(self) -> None:
+        import segno
+
+        out = io.BytesIO()
+        segno.make("https://example.org/FOLIO/1/1/1").save(out, kind="png", scale=8, border=4)
+        self.assertEqual(marks_in(pixels_of(out.getvalue())), [])
+
+
+class Spaces(unittest.TestCase):
+    def test_the_room_below_each_questions_words_is_found(self) -> None:
+        for look in LOOKS:
+            form = make_form(look, 4, pages=3)
+            text = run_limited(read_paper, form.pdf, DEFAULT_LIMITS)
+            proposed = propose_spaces(text, propose_map(text))
+            self.assertEqual(set(proposed), set(form.spaces), look)
+            for label, boxes in form.spaces.items():
+                self.assertGreater(_overlap(proposed[label][0], boxes[0]), 0.6, f"{look} {label}")
+
+    def test_a_file_of_spaces_is_read_and_anything_else_refused(self) -> None:
+        self.assertEqual(read_spaces('{"1a": [[0, 10, 20, 30, 40]]}'), {"1a": [(0, 10.0, 20.0, 30.0, 40.0)]})
+        for bad in (
+            "",
+            "[]",
+            '{"1": 3}',
+            '{"1": [[0, 1, 2]]}',
+            '{"1": [[0, 30, 20, 10, 40]]}',
+            '{"1": [[-1, 1, 2, 3, 4]]}',
+        ):
+            with self.assertRaises(BadSpaces, msg=bad):
+                read_spaces(bad)
+
+
+class BadForms(unittest.TestCase):
+    def test_a_locked_one_a_thick_one_and_one_without_print_say_what_to_do(self) -> None:
+        locked, empty = io.BytesIO(), io.BytesIO()
+        with pikepdf.open(io.BytesIO(make_form("boxes", 2, pages=2).pdf)) as pdf:
+            pdf.save(locked, encryption=pikepdf.Encryption(owner="a", user="b"))
+        canvas = Canvas(empty)
+        canvas.showPage()
+        canvas.save()
+        thick = make_form("white", 2, pages=61).pdf
+        for data, words in ((locked.getvalue(), "password"), (empty.getvalue(), "no print"), (thick, "at most 60")):
+            with self.assertRaisesRegex(PageError, words):
+                form_from(data)
+
+
+def _overlap(one: tuple[float, ...], other: tuple[float, ...]) -> float:
+    """Intersection over union of two boxes on the same page."""
+    if one[0] != other[0]:
+        return 0.0
+    width = min(one[3], other[3]) - max(one[1], other[1])
+    height = min(one[4], other[4]) - max(one[2], other[2])
+    common = max(0.0, width) * max(0.0, height)
+    area = sum((box[3] - box[1]) * (box[4] - box[2]) for box in (one, other))
+    return common / (area - common)

@@ -1,0 +1,111 @@
+"""Printed sheets: what their pages' own places do to the board, and what is told of them."""
+
+from __future__ import annotations
+
+from datetime import timedelta
+from typing import Any
+
+from folio_core.placing import read_arrangement
+from pages.models import Page
+from proposals.models import ReadPage
+from proposals.printed import place_sheets, sheets_of
+from testing.desk import NOW, DeskTestCase, picture
+
+
+class PrintedSheets(DeskTestCase):
+    def setUp(self) -> None:
+        super().setUp()
+        self.one, self.two, self.three = (self.id_of(label) for label in ("1a", "1b", "2"))
+        self.work.on_paper = True
+        self.work.answer_spaces = {
+            question: [[page, 50, 100, 500, 300]] for page, question in enumerate((self.one, self.two, self.three))
+        }
+        self.work.save()
+        self.folio.refresh_from_db()
+        for shade in (1, 2, 3):
+            self.send(picture(shade), f"IMG_{shade}.jpg")
+        self.work_off_jobs()
+        self.pages = list(Page.objects.order_by("pk").values_list("pk", flat=True))
+
+    def told(
+        self, page: int, sheet: int | None, *, empty: tuple[str, ...] = (), confidence: float = 0.99, copy: int = 0
+    ) -> None:
+        questions = {0: self.one, 1: self.two, 2: self.three}
+        kept: dict[str, Any] = {"page": None}
+        if sheet is not None:
+            tops = {questions[sheet]: 0.25}
+            kept = {"page": sheet, "confidence": confidence, "copy": copy, "tops": tops, "empty": list(empty)}
+        ReadPage.objects.update_or_create(
+            page_id=page,
+            defaults={"image": Page.objects.get(pk=page).image, "kept_reading": {}, "read_at": NOW, "kept_sheet": kept},
+        )
+
+    def placed(self) -> tuple[list[int], dict[str, list[int]]]:
+        self.folio.refresh_from_db()
+        board = read_arrangement(self.folio.arrangement)
+        return list(board.pages), {one: [spot.page for spot in row] for one, row in board.placements.items()}
+
+    def tell_all(self) -> None:
+        for page, sheet in zip(self.pages, (2, 0, 1), strict=True):
+            self.told(page, sheet)
+            place_sheets(self.folio.pk, NOW)
+
+    def test_in_any_order_they_come_to_lie_in_the_papers_and_are_placed_at_their_tops(self) -> None:
+        self.tell_all()
+        first, second, third = self.pages
+        self.assertEqual(
+            self.placed(), ([second, third, first], {self.one: [second], self.two: [third], self.three: [first]})
+        )
+        self.assertEqual(read_arrangement(self.folio.arrangement).placements[self.one][0].top, 0.25)
+        self.assertEqual(self.folio.events.filter(kind="placed_by_sheet").count(), 3)
+
+    def test_what_a_person_did_is_left_and_each_page_is_placed_only_once(self) -> None:
+        self.arrange(3, order=self.pages, placements={"2": [{"page": self.pages[1]}]}, loose=[self.pages[2]])
+        self.tell_all()
+        self.assertEqual(self.placed()[1], {self.three: [self.pages[1], self.pages[0]]})
+        version = self.folio.version
+        self.arrange(version, order=self.pages, placements={"2": [{"page": self.pages[1]}]}, loose=[self.pages[2]])
+        place_sheets(self.folio.pk, NOW)
+        self.assertEqual(self.placed()[1], {self.three: [self.pages[1]]})
+
+    def test_an_order_made_by_hand_is_kept_when_another_sheet_comes(self) -> None:
+        first, second, third = self.pages
+        for page, sheet in ((first, 0), (second, 1)):
+            self.told(page, sheet)
+            place_sheets(self.folio.pk, NOW)
+        self.folio.refresh_from_db()
+        board = read_arrangement(self.folio.arrangement)
+        spots = {label: [{"page": page}] for label, page in (("1a", first), ("1b", second))}
+        self.arrange(self.folio.version, order=[second, first, third], placements=spots)
+        self.told(third, 2)
+        place_sheets(self.folio.pk, NOW)
+        self.assertEqual(self.placed()[0], [second, first, third])
+        self.assertEqual(board.pages, (first, second, third))
+
+    def test_less_sure_it_is_left_to_the_student_and_after_the_close_nothing_moves(self) -> None:
+        self.told(self.pages[0], 2, confidence=0.8)
+        place_sheets(self.folio.pk, NOW)
+        self.assertEqual(self.placed()[1], {})
+        self.told(self.pages[0], 2)
+        place_sheets(self.folio.pk, NOW + timedelta(days=2))
+        self.assertEqual(self.placed()[1], {})
+
+    def test_what_is_missing_empty_twice_strange_or_anothers_is_told(self) -> None:
+        self.told(self.pages[0], 0, empty=(self.one,), copy=self.tobin.pk)
+        place_sheets(self.folio.pk, NOW)
+        self.folio.refresh_from_db()
+        self.assertEqual(sheets_of(self.folio).waiting, 2)  # type: ignore[union-attr]
+        self.told(self.pages[1], 0)
+        self.told(self.pages[2], None)
+        self.folio.refresh_from_db()
+        told = self.ask("get", f"folios/{self.folio.pk}", by=self.ilse).json()["sheets"]
+        self.assertEqual((told["waiting"], told["pages"], told["missing"]), (0, 3, [2, 3]))
+        self.assertEqual(told["empty"], [self.one])  # nothing was placed for it
+        self.assertEqual(
+            (told["twice"], told["unknown"], told["others"]), ([self.pages[:2]], [self.pages[2]], [self.pages[0]])
+        )
+
+    def test_of_other_work_nothing_is_said(self) -> None:
+        type(self.work).objects.update(on_paper=False)
+        self.tell_all()
+        self.assertIsNone(self.ask("get", f"folios/{self.folio.pk}", by=self.ilse).json()["sheets"])
