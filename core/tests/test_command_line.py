@@ -11,8 +11,10 @@ from typing import Any
 
 import pypdf
 
+from folio_camera.form_trials import photographed
 from folio_camera.handwriting import Style, write_sheet
 from folio_camera.photograph import photograph
+from folio_camera.printed_forms import make_form
 from folio_camera.scene import Scene
 from folio_camera.solutions import great_circles
 from folio_core.__main__ import main
@@ -71,6 +73,24 @@ class CommandLine(unittest.TestCase):
         self.assertEqual([one["text"] for one in lines[0]["labels"]], ["1a", "1b"])
         self.assertEqual((status, lines[1]["error"]["code"]), (1, "wrong_kind"))
         self.assertEqual(self.run_core("suggest", "--map", "1, 1a", "@page0.jpg"), (2, []))
+
+    def test_register_says_which_page_of_a_form_it_is_where_and_what_is_empty(self) -> None:
+        form = make_form("boxes", 11, pages=4)
+        spaces = {label: [list(box) for box in boxes] for label, boxes in form.spaces.items()}
+        (self.folder / "form.pdf").write_bytes(form.pdf)
+        (self.folder / "spaces.json").write_text(json.dumps(spaces))
+        (self.folder / "filled.jpg").write_bytes(photographed(form, 1, ["4"], 5, (1512, 2016)))
+        arguments = ("register", "--form", "@form.pdf", "--spaces", "@spaces.json", "@filled.jpg", "@a.jpg", "@bad.jpg")
+        status, (filled, scrap, bad) = self.run_core(*arguments)
+        self.assertEqual(status, 1)
+        self.assertEqual((filled["index"], filled["page"], filled["copy"], filled["empty"]), (0, 1, None, ["5"]))
+        self.assertGreater(filled["confidence"], 0.9)
+        self.assertEqual([len(row) for row in filled["homography"]], [3, 3, 3])
+        self.assertEqual((scrap["page"], scrap["homography"], scrap["empty"]), (None, None, []))
+        self.assertEqual(bad["error"]["code"], "wrong_kind")
+        self.assertEqual(self.run_core("register", "--form", "@bad.jpg", "@filled.jpg")[0], 2)
+        (self.folder / "spaces.json").write_text("[]")
+        self.assertEqual(self.run_core(*arguments)[0], 2)
 
     def test_bind_makes_one_document_from_an_arrangement(self) -> None:
         plan = {"map": "1a-b, 2", "pages": ["a.jpg", "b.jpg"], "placements": {"1a": [0], "1b": [[1, 0.5]]},
