@@ -59,8 +59,11 @@ def corners_of(trial: FormTrial) -> np.ndarray:
 class Registering(unittest.TestCase):
     def test_the_page_is_told_and_its_spaces_lie_where_they_are(self) -> None:
         """Upright and turned, printed smaller, with pages that differ by three numbers only, a third of it hidden."""
-        for condition, seed in (("plain", 11), ("turned", 12), ("fit to page, 94 %", 12), ("pages look alike", 22),
-                                ("a third hidden", 20)):  # fmt: skip
+        trials = (
+            ("plain", 11), ("turned", 12), ("steep", 13), ("fit to page, 94 %", 12), ("pages look alike", 22),
+            ("a third hidden", 20),
+        )  # fmt: skip
+        for condition, seed in trials:
             trial = make(condition, seed, size=SIZE)
             found = registered(trial)
             self.assertEqual((found.page, found.is_known), (trial.page, True), condition)

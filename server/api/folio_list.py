@@ -9,7 +9,7 @@ from datetime import datetime
 from typing import Literal
 from zoneinfo import ZoneInfo
 
-from django.db.models import Count, Prefetch, prefetch_related_objects
+from django.db.models import Prefetch, prefetch_related_objects
 from django.http import HttpRequest, HttpResponse
 from django.utils.http import content_disposition_header
 from ninja import Router, Schema
@@ -135,8 +135,8 @@ def _instructors_lines(assignment: Assignment, now: datetime) -> list[FolioLine]
 
 
 def _with_advice(lines: list[FolioLine], now: datetime) -> list[FolioLine]:
-    """How many pages of each newest edition have advice, what is asked for again, and which open questions a reader
-    placed: a query each."""
+    """How many pages of each newest edition have advice that was not waved away, what is asked again, and which open
+    questions a reader placed: a query each."""
     folios = [line.folio_id for line in lines if line.folio_id is not None]
     asked = set(waiting(now).filter(folio__in=folios).values_list("folio_id", flat=True))
     placed = _placed_by_readers(folios)
@@ -145,16 +145,15 @@ def _with_advice(lines: list[FolioLine], now: datetime) -> list[FolioLine]:
         by_reader = placed.get((line.folio_id, line.edition), set())
         line.open_labels = [label for label in line.open_labels if label not in by_reader]
     newest = {line.folio_id: line for line in lines if line.edition is not None}
-    counted = (
-        EditionPage.objects.filter(edition__folio__in=newest)
-        .exclude(page__advice=[])
-        .values("edition__folio", "edition__number")
-        .annotate(pages=Count("pk"))
+    advised = EditionPage.objects.filter(edition__folio__in=newest).exclude(page__advice=[])
+    rows = advised.values_list(
+        "edition__folio", "edition__number", "page_id", "page__advice", "edition__arrangement__dismissed"
     )
-    for row in counted:
-        line = newest[row["edition__folio"]]
-        if row["edition__number"] == line.edition:
-            line.advice = row["pages"]
+    for folio_id, number, page_id, advice, dismissed in rows:
+        line = newest[folio_id]
+        waved_away = set((dismissed or {}).get(str(page_id), ()))
+        if number == line.edition and any(one["code"] not in waved_away for one in advice):
+            line.advice += 1
     return lines
 
 

@@ -36,7 +36,7 @@ _ALIKE = 0.7  # of signs, from which they may be the same feature
 _PLAINLY_SEEN, _PLAINLY_AHEAD = 0.9, 0.1
 _DIFFERS, _LEAST_DIFFERENCE_PX = 40, 20  # grey levels, and pixels, from which two pages are printed differently
 _NEARLY = 0.2  # two pages that are worth about the same
-_PLACE_PX, _LEAST_IN_PLACE, _NEARLY_ALL = 32, 25, 0.85
+_PLACE_PX, _LEAST_IN_PLACE, _NEARLY_ALL, _LEAST_SHOWN = 32, 25, 0.85, 0.35
 _SMALLER = 0.94  # "fit to page"; common practice, no source
 _MOST_BY_SIDES = 8
 _COARSE = 6  # times smaller, to tell which way up the sheet lies
@@ -137,11 +137,15 @@ class _Fit:
     @cached_property
     def words(self) -> tuple[float, int]:
         """Over the places of the page that have words: at how many of them nearly all is dark; how many there are."""
-        wanted = _summed(self.page.words)
-        dark = _summed(cv2.bitwise_and(cv2.bitwise_and(self.page.words, self.seen), self.dark))
+        all_words, shown = _summed(self.page.words), cv2.bitwise_and(self.page.words, self.seen)
+        wanted, dark = _summed(shown), _summed(cv2.bitwise_and(shown, self.dark))
         places = wanted >= _LEAST_IN_PLACE
+        # Of a page that lies nearly all outside the picture, nothing is told by the few words that do not.
+        if places.sum() < _LEAST_SHOWN * (all_words >= _LEAST_IN_PLACE).sum():
+            places = all_words >= _LEAST_IN_PLACE
         count = int(places.sum())
-        return (float((dark[places] >= _NEARLY_ALL * wanted[places]).sum()) / count if count else 0.0), count
+        seen = (dark[places] >= _NEARLY_ALL * wanted[places]) & (wanted[places] >= _LEAST_IN_PLACE)
+        return (float(seen.sum()) / count if count else 0.0), count
 
     @property
     def worth(self) -> float:

@@ -9,6 +9,7 @@ from typing import Any
 from assignments.models import Assignment
 from folios.beginning import create_folio
 from folios.models import Folio
+from pages.models import Page
 from people.models import User
 from testing.desk import NOW, DeskTestCase, picture
 
@@ -181,3 +182,24 @@ class Rehearsals(DeskTestCase):
         real = create_folio(self.sitting, self.ilse, NOW)
         pace = self.as_(self.ilse).get(f"/api/folios/{real.pk}").json()["pace"]
         self.assertEqual((pace["basis"], pace["seconds_a_page"], pace["measured_pages"]), ("measured", 20, 4))
+
+
+class TheListOfFolios(DeskTestCase):
+    def test_advice_that_was_waved_away_does_not_count(self) -> None:
+        self.send(picture())
+        self.work_off_jobs()
+        page = Page.objects.get()
+        self.hand_in()
+
+        def counted() -> int:
+            lines = self.ask("get", f"assignments/{self.work.pk}/folios").json()["folios"]
+            return int(next(one["advice"] for one in lines if one["edition"]))
+
+        self.assertEqual(counted(), 1)
+        codes = [one["code"] for one in page.advice]
+        self.arrange(1, order=[page.pk], dismissed={str(page.pk): codes[1:]})
+        self.hand_in(seen_edition=1)
+        self.assertEqual(counted(), 1)
+        self.arrange(2, order=[page.pk], dismissed={str(page.pk): codes})
+        self.hand_in(seen_edition=2)
+        self.assertEqual(counted(), 0)
