@@ -45,7 +45,7 @@ _DARK = 38  # grey levels below the paper from which a photograph shows print
 _REACH_PX = 2  # print is looked for so far around its place
 
 # How sure: log odds from `Evidence`. Fitted by `./folio bench forms --fit` on tuning seeds.
-WEIGHTS, BIAS = (2.79, 6.96, 2.22, -0.76), -3.16
+WEIGHTS, BIAS = (4.6, 6.3, 1.67, -0.97), -3.27
 
 
 @dataclass(frozen=True, slots=True)
