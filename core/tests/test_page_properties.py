@@ -71,6 +71,12 @@ class AnyBytes(unittest.TestCase):
         self.assertLessEqual(max(page.image_width, page.image_height), max(width, height))
         self.assertEqual((page.width, page.height), (width, height))
 
+    def test_a_strip_however_thin_comes_out(self) -> None:
+        """Also what a damaged header makes of a photograph: found by `test_a_damaged_photograph…`, with 60 × 32,645."""
+        for width, height in ((60, 32_645), (80, 9000), (3, 5000), (5000, 3), (70, 3000), (12_000, 65)):
+            page = prepare(jpeg(width, height, 1))
+            self.assertEqual((page.width, page.height, page.sheet.found), (width, height, False))
+
 
 _OFFSET = st.floats(-0.2, 0.2)
 

@@ -24,6 +24,7 @@ from .refine import refined
 
 Image = NDArray[np.uint8]
 
+_LEAST_SMALL_PX = 16
 LEAST_SIDE_PX = 64  # a smaller picture has no desk around a sheet
 _WRITING_PX = 7  # in the small picture: strokes and ruled lines are narrower and are closed away
 _RULING_PX = 3  # so are ruled lines; a sheet's shadow on another is 3 px and more
@@ -80,6 +81,8 @@ def sheet_in(middle: Image, middle_scale: float, shape: tuple[int, ...]) -> Shee
     if min(height, width) < LEAST_SIDE_PX:
         return Sheet(False, 0.0, whole)
     small, small_scale = shrunk(middle, FINDER_LONG_SIDE_PX)
+    if min(small.shape[:2]) < _LEAST_SMALL_PX:
+        return Sheet(False, 0.0, whole)  # a strip: no sheet has such sides
     ground = _ground(small)
     candidates = _between(ground, shadows=False)
     scores, best, sure = _judged(candidates)
@@ -222,6 +225,6 @@ def _clockwise(corners: Quad, border: NDArray[np.bool_]) -> tuple[Quad, NDArray[
 def shrunk(pixels: Image, long_side: int) -> tuple[Image, float]:
     """Shrunk by a whole number, which is fast, to about ``long_side``."""
     factor = max(1, round(max(pixels.shape[:2]) / long_side))
-    rows, columns = (side // factor * factor for side in pixels.shape[:2])
-    small = cv2.resize(pixels[:rows, :columns], (columns // factor, rows // factor), interpolation=cv2.INTER_AREA)
+    rows, columns = (max(1, side // factor) for side in pixels.shape[:2])  # of a strip at least one is left
+    small = cv2.resize(pixels[: rows * factor, : columns * factor], (columns, rows), interpolation=cv2.INTER_AREA)
     return np.asarray(small, np.uint8), 1 / factor
