@@ -19,7 +19,7 @@ from folio_core.page import find_sheet
 from folio_core.page.light import evened, paper_light
 from folio_core.page.limits import FOUND_CONFIDENCE
 
-from .blank import DPI, POINT_PX, BlankPage, Features, Floats, Form, Image, features_of, shortlist
+from .blank import POINT_PX, BlankPage, Features, Floats, Form, Image, features_of, shortlist
 from .settling import certainty_of, certainty_of_sides, settled
 
 Homography = NDArray[np.float64]
@@ -304,7 +304,10 @@ def _apart(one: _Matched, other: _Matched, page: BlankPage) -> float:
 
 def _settled(matched: _Matched, photo: _Photo) -> _Fit | None:
     page = matched.page
-    to_page = settled(page, photo.even, matched.to_page, matched.certainty)
+    try:
+        to_page = settled(page, photo.even, matched.to_page, matched.certainty)
+    except np.linalg.LinAlgError:
+        return None  # it was drawn to where no sheet can lie
     if not _is_possible(to_page, page, photo.even.shape):
         return None
     return _Fit(page, to_page, *_laid_over(page, photo.even, to_page))
@@ -431,6 +434,3 @@ def _laid_over(page: BlankPage, even: Image, to_page: Homography) -> tuple[Image
     dark = np.where(straight < 255 - _DARK, 255, 0).astype(np.uint8)
     around = np.ones((2 * _REACH_PX + 1, 2 * _REACH_PX + 1), np.uint8)
     return straight, np.asarray(cv2.dilate(dark, around), np.uint8), np.asarray(shown, np.uint8)
-
-
-__all__ = ["DPI", "Evidence", "Homography", "Registered", "register"]
