@@ -121,9 +121,18 @@ class Window:
     asked_until: datetime | None = None
 
     @property
+    def arranging_ends(self) -> datetime:
+        """Until then order and places may be changed and handed in."""
+        return max(self.placing_ends, self.asked_until or self.closes)
+
+    def taking_ends(self, now: datetime) -> datetime:
+        """The next moment at which pages cease to be taken, or the last where that is over."""
+        return self.closes if now < self.closes else self.asked_until or self.closes
+
+    @property
     def all_ends(self) -> datetime:
         """From then on nothing of it changes any more."""
-        return max(self.placing_ends, self.pledges_end, self.asked_until or self.closes)
+        return max(self.arranging_ends, self.pledges_end)
 
 
 @dataclass(frozen=True, slots=True)

@@ -17,12 +17,14 @@ from folio_core.clock import (
     Verdict,
     Window,
     judge,
+    judged_by_staff,
     phase,
     require_arrival,
     require_open,
     verdict,
     window,
 )
+from folio_core.terms import Terms
 
 import calm  # noqa: F401 isort: skip
 
@@ -168,7 +170,71 @@ class Pledges(unittest.TestCase):
         self.assertEqual(told, Judgement(Verdict.LATE, 25 * MINUTE))
 
 
-_ORDER = [Phase.NOT_OPEN, Phase.READY, Phase.WRITING, Phase.HANDOVER, Phase.LATE, Phase.PLACING, Phase.CLOSED]
+class AskedAgain(unittest.TestCase):
+    """Staff ask for pages again: open after the close for that alone, and for nobody else's times."""
+
+    sitting = rules(writing_minutes=95, placing_minutes=60, pledge_minutes=10)
+    plain = window(sitting, OPENS)
+    until = plain.closes + timedelta(days=1)
+    win = window(sitting, OPENS, asked_until=until)
+
+    def test_after_the_close_pages_are_taken_in_time_until_then_and_no_longer(self) -> None:
+        for at, told in (
+            (self.win.closes - MINUTE, Phase.HANDOVER), (self.win.closes, Phase.ASKED_AGAIN),
+            (self.win.placing_ends + MINUTE, Phase.ASKED_AGAIN), (self.until, Phase.CLOSED),
+        ):  # fmt: skip
+            self.assertIs(phase(self.win, at), told, at)
+        self.assertIs(verdict(self.win, self.until - MINUTE), Verdict.IN_TIME)
+        with self.assertRaisesRegex(SittingClosed, "closed Tue 3 Mar"):  # not the day before, when the sitting ended
+            require_open(self.win, self.until)
+
+    def test_no_other_end_moves_by_it(self) -> None:
+        for name in ("writing_ends", "handover_ends", "closes", "pledges_end", "placing_ends"):
+            self.assertEqual(getattr(self.win, name), getattr(self.plain, name), name)
+        self.assertEqual((self.win.all_ends, self.win.arranging_ends), (self.until, self.until))
+        self.assertEqual(self.win.taking_ends(self.win.closes - MINUTE), self.win.closes)
+        self.assertEqual(self.win.taking_ends(self.win.closes), self.until)
+        self.assertEqual(self.plain.taking_ends(self.until), self.plain.closes)
+
+    def test_until_a_moment_before_the_close_it_changes_nothing(self) -> None:
+        self.assertEqual(window(self.sitting, OPENS, asked_until=self.plain.closes - MINUTE), self.plain)
+        self.assertEqual(window(self.sitting, OPENS, asked_until=self.plain.closes), self.plain)
+
+    def test_a_pledge_made_then_covers_the_end_of_the_asking(self) -> None:
+        promised = self.until - MINUTE
+        self.assertIs(judge(self.win, self.until + 9 * MINUTE, promised).verdict, Verdict.IN_TIME)
+        self.assertIs(judge(self.win, self.until + 10 * MINUTE, promised).verdict, Verdict.REFUSED)
+
+    def test_it_is_kept_with_the_terms_and_terms_kept_before_have_none(self) -> None:
+        terms = Terms(self.sitting, asked_until=self.until)
+        self.assertEqual(Terms.from_document(terms.as_document()).asked_until, self.until)
+        before = {name: value for name, value in terms.as_document().items() if name != "asked_until"}
+        self.assertIsNone(Terms.from_document(before).asked_until)
+
+
+class TakenInByStaff(unittest.TestCase):
+    def test_as_of_a_moment_before_the_limit_it_is_in_time_and_after_it_late_by_what_is_between(self) -> None:
+        for work, limit in ((rules(), rules().due), (rules(writing_minutes=95), OPENS + 110 * MINUTE),
+                            (rules(late_until=OPENS + timedelta(hours=7)), rules().due)):  # fmt: skip
+            win = window(work, OPENS)
+            self.assertEqual(judged_by_staff(win, limit - MINUTE), Judgement(Verdict.IN_TIME))
+            for late in (5 * MINUTE, timedelta(days=3)):
+                self.assertEqual(judged_by_staff(win, limit + late), Judgement(Verdict.LATE, late))
+
+    def test_it_is_never_refused_not_even_before_the_beginning(self) -> None:
+        self.assertIs(judged_by_staff(window(rules(writing_minutes=95), None), OPENS).verdict, Verdict.IN_TIME)
+
+
+_ORDER = [
+    Phase.NOT_OPEN,
+    Phase.READY,
+    Phase.WRITING,
+    Phase.HANDOVER,
+    Phase.LATE,
+    Phase.ASKED_AGAIN,
+    Phase.PLACING,
+    Phase.CLOSED,
+]
 _MINUTES = st.integers(-60, 3000)
 _SITTINGS = st.builds(
     lambda writing, handover, cuts, placing, pledge, late: rules(
@@ -189,7 +255,8 @@ _ZONES = st.integers(-23 * 60, 23 * 60).map(lambda minutes: timezone(timedelta(m
 def _windows(draw: st.DrawFn) -> Window:
     begun = draw(st.none() | st.integers(0, 359).map(lambda minutes: OPENS + minutes * MINUTE))
     due = draw(st.none() | st.integers(1, 900).map(lambda minutes: OPENS + minutes * MINUTE))
-    return window(draw(_SITTINGS), begun, draw(_EXTRA), personal_due=due, lengthenings=draw(_GIVEN))
+    asked = draw(st.none() | st.integers(0, 2000).map(lambda minutes: OPENS + minutes * MINUTE))
+    return window(draw(_SITTINGS), begun, draw(_EXTRA), personal_due=due, lengthenings=draw(_GIVEN), asked_until=asked)
 
 
 def _instants(win: Window) -> list[datetime]:
@@ -241,4 +308,5 @@ class Properties(unittest.TestCase):
         if verdict(win, at) is not Verdict.REFUSED:
             self.assertLessEqual(order.index(told.verdict), order.index(verdict(win, at)))
         if told != judge(win, at):
-            self.assertLess(at, max(win.rules.due, win.closes) + win.rules.pledge_minutes * MINUTE)
+            last = max(win.rules.due, win.closes, win.asked_until or win.closes)
+            self.assertLess(at, last + win.rules.pledge_minutes * MINUTE)

@@ -189,7 +189,7 @@ def _folio_out(link: CameraLink, folio: Folio, now: datetime) -> CameraFolioOut:
     mine = folio.pages.filter(original__camera=link).exclude(state=Page.State.FAILED).select_related("original")
     return CameraFolioOut(
         id=folio.pk, pages=len(arrangement.pages), sides=arrangement.sides, phase=clock.phase(window, now),
-        closes=window.closes if now < window.closes else window.asked_until or window.closes,
+        closes=window.taking_ends(now),
         pledges_end=window.pledges_end,
         taken=[
             TakenPageOut(

@@ -131,10 +131,10 @@ def _instructors_lines(assignment: Assignment, now: datetime) -> list[FolioLine]
     ]  # fmt: skip
     # Taken off the roster after they had begun: out of the way, not out of sight.
     lines += [_folio_line(assignment, folio.student, None, folio, now) for folio in folios.values()]
-    return _with_advice(lines, now)
+    return _completed(lines, now)
 
 
-def _with_advice(lines: list[FolioLine], now: datetime) -> list[FolioLine]:
+def _completed(lines: list[FolioLine], now: datetime) -> list[FolioLine]:
     """How many pages of each newest edition have advice that was not waved away, what is asked again, and which open
     questions a reader placed: a query each."""
     folios = [line.folio_id for line in lines if line.folio_id is not None]
@@ -177,7 +177,7 @@ def _markers_list(assignment: Assignment, reach: Reach, now: datetime) -> FolioL
         .prefetch_related(newest)
         .order_by("student__last_name", "student__first_name", "pk")
     )
-    lines = _with_advice([_folio_line(assignment, folio.student, None, folio, now) for folio in folios], now)
+    lines = _completed([_folio_line(assignment, folio.student, None, folio, now) for folio in folios], now)
     read = [reach.questions(folio) for folio in folios]
     for line, questions in zip(lines, read, strict=True):
         line.on_roster = True

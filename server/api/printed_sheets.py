@@ -17,7 +17,7 @@ from .permissions import instructor_of, person
 router = Router(tags=["printed sheets"])
 
 
-class SpaceOut(Schema):
+class SpaceDoc(Schema):
     """Where the answer to one question stands: page from 1; the others in millimetres from the page's upper left."""
 
     label: str = Field(max_length=100)
@@ -33,14 +33,14 @@ class PrintedSheetsOut(Schema):
 
     on: bool
     pages: int
-    spaces: list[SpaceOut]
+    spaces: list[SpaceDoc]
     kept: bool
     without: list[str]
 
 
 class PrintedSheetsIn(Schema):
     on: bool
-    spaces: list[SpaceOut] = Field(max_length=2000)
+    spaces: list[SpaceDoc] = Field(max_length=2000)
 
 
 _MM = 25.4 / 72
@@ -84,7 +84,7 @@ def _out(assignment: Assignment) -> PrintedSheetsOut:
         on=assignment.on_paper, pages=len(facts.sizes), kept=facts.kept,
         without=[label for label in labels if label not in facts.spaces],
         spaces=[
-            SpaceOut(
+            SpaceDoc(
                 label=label, page=int(page) + 1, left=round(left * _MM, 1), top=round(top * _MM, 1),
                 right=round(right * _MM, 1), bottom=round(bottom * _MM, 1),
             )

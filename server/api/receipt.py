@@ -146,13 +146,9 @@ def receipt(request: HttpRequest, folio_id: int, number: int) -> ReceiptOut:
         open_labels=edition.open_labels, left_blank=list(facts.question_map.labels_of(arrangement.left_blank)),
         open_pages=edition.open_pages, editions=editions,  # type: ignore[arg-type]
         taken_back_at=edition.taken_back_at, is_own=folio.student == user,
-        replace_until=_last_end(window, now) if open_still else None,
+        replace_until=window.taking_ends(now) if open_still else None,
         changed=ChangedOut.of(folio, now) if folio.student == user else None,
     )  # fmt: skip
-
-
-def _last_end(window: clock.Window, now: datetime) -> datetime:
-    return window.closes if now < window.closes else window.asked_until or window.closes
 
 
 def _look_back(edition: Edition) -> LookBackOut | None:

@@ -21,15 +21,10 @@ class NotHandedIn:
     ends: datetime
 
 
-def _last_end(folio: Folio) -> datetime:
-    window = folio.window()
-    return max(window.placing_ends, window.asked_until or window.closes)
-
-
 def not_handed_in(folio: Folio, now: datetime) -> NotHandedIn | None:
     """None without an edition, without a difference, and when nothing can be done about it any more."""
     newest = counting(folio)
-    if newest is None or now > (ends := _last_end(folio)):
+    if newest is None or now > (ends := folio.window().arranging_ends):
         return None
     changed = changed_since(read_arrangement(newest.arrangement), current(folio), folio.assignment.question_map)
     return None if changed is None else NotHandedIn(newest.number, changed, ends)

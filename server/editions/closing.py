@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 import logging
-from datetime import datetime, timedelta
+from datetime import datetime
 
 from django.db import transaction
 from django.dispatch import receiver
 
-from folio_core.clock import Judgement, Phase, Verdict, Window, phase
+from folio_core.clock import Phase, Window, phase
 from folio_core.placing import Arrangement, added_at_the_close, placed_since, read_arrangement
 from folios.arrangements import current
 from folios.locking import locked
@@ -80,9 +80,8 @@ def hand_in_rest_of_file(folio: Folio, first: int, pages: tuple[int, ...], now: 
         return
     frozen = read_arrangement(newest.arrangement)
     if first in frozen.pages:
-        judged = Judgement(Verdict(newest.verdict), timedelta(seconds=newest.late_seconds))
         freeze(
-            folio, frozen.with_pages_after(first, pages), judged, at=now, automatic=newest.automatic,
+            folio, frozen.with_pages_after(first, pages), newest.judgement, at=now, automatic=newest.automatic,
             counts_at=newest.counts_at or newest.handed_in_at, taken_in=newest.facts.taken_in, asked=newest.facts.asked,
         )  # fmt: skip
 

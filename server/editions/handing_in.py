@@ -22,7 +22,7 @@ from pages.models import Page
 from plumbing.errors import Refused
 
 from .frozen import facts_of
-from .models import Edition, EditionPage
+from .models import Edition, EditionPage, counting
 from .queueing import enqueue_binding
 
 
@@ -40,17 +40,19 @@ def hand_in(folio: Folio, *, seen_edition: int, now: datetime, confirmed: str = 
     folio = locked(folio.pk)
     window = folio.window()
     clock.require_placing(window, now)
-    newest = folio.editions.first()
-    if newest is not None and newest.number > seen_edition and newest.taken_back_at is None:
-        return newest
+    counts = counting(folio)
+    if counts is not None and counts.number > seen_edition:
+        return counts
     board = current(folio)
     if not board.pages:
         raise Refused(422, "empty_folio", "There is no page in this folio yet. Add at least one, then hand in.")
     if confirmed != folio.assignment.honour:
         raise Refused(409, "honour", "The words to confirm by handing in have changed. Read them, then hand in.")
-    if newest is not None and newest.taken_back_at is None and _same_pages(read_arrangement(newest.arrangement), board):
-        judged = clock.Judgement(clock.Verdict(newest.verdict), timedelta(seconds=newest.late_seconds))
-        return freeze(folio, board, judged, at=now, counts_at=newest.counts_at or newest.handed_in_at)
+    if counts is not None and _same_pages(read_arrangement(counts.arrangement), board):
+        return freeze(
+            folio, board, counts.judgement, at=now, counts_at=counts.counts_at or counts.handed_in_at,
+            taken_in=counts.facts.taken_in,
+        )  # fmt: skip
     judged = clock.judge(window, now)
     if clock.phase(window, now) in (clock.Phase.ASKED_AGAIN, clock.Phase.PLACING):
         judged = of_pages(folio, board)

@@ -1,9 +1,12 @@
 from __future__ import annotations
 
+from datetime import timedelta
+
 from django.conf import settings
 from django.db import models
 from django.db.models import Q
 
+from folio_core.clock import Judgement, Verdict
 from folios.models import Folio
 from pages.models import Corrected, Page
 
@@ -49,6 +52,10 @@ class Edition(models.Model):
     def honour_confirmed(self) -> str:
         """The words of honour, where the student confirmed them by the button."""
         return "" if self.automatic else self.facts.honour
+
+    @property
+    def judgement(self) -> Judgement:
+        return Judgement(Verdict(self.verdict), timedelta(seconds=self.late_seconds))
 
     @property
     def facts(self) -> FrozenFacts:

@@ -139,9 +139,13 @@ def _asked_again(folio: Folio, asked: events.AskedAgain, of: Event) -> Told:
     text = f"{asked.by} asks for {what}: “{asked.reason}”. It can be handed in until {until}.\n\n" + (
         "What you handed in stays and counts until then."
     )
-    where = f"/folios/{folio.pk}{f'?asked={asked.page}' if asked.page else ''}"
     subject = f"{_work(folio)}: {'page ' + str(asked.number) if asked.number else 'something'} is asked for again"
-    return Told(Kind.ASKED_AGAIN, f"event {of.pk}", subject, text, where)
+    return Told(Kind.ASKED_AGAIN, f"event {of.pk}", subject, text, _board_at(folio, asked.page))
+
+
+def _board_at(folio: Folio, page: int | None) -> str:
+    """The board, at a page by its id."""
+    return f"/folios/{folio.pk}?asked={page}" if page else f"/folios/{folio.pk}"
 
 
 def _withdrawn(ended: events.AskingWithdrawn) -> str:
@@ -153,8 +157,8 @@ def _said(folio: Folio, said: events.Said, of: Event) -> None:
     """Staff to the student, the student to the course's instructors."""
     text = f"{said.by}: “{said.text}”"
     if said.staff:
-        where = f"/folios/{folio.pk}{f'?asked={said.page}' if said.page else ''}"
-        told = Told(Kind.TALK, f"event {of.pk}", f"{_work(folio)}: a word from {said.by}", text, where)
+        subject, where = f"{_work(folio)}: a word from {said.by}", _board_at(folio, said.page)
+        told = Told(Kind.TALK, f"event {of.pk}", subject, text, where)
         notify([folio.student], told, of.at)
         return
     counts = counting(folio)

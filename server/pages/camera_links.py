@@ -129,7 +129,7 @@ def ends(link: CameraLink) -> datetime:
     if link.folio is None:
         return link.until
     window = link.folio.window()
-    last = max(window.closes, window.pledges_end, window.asked_until or window.closes)
+    last = max(window.pledges_end, window.asked_until or window.closes)
     return last if window.rules.timed else min(link.until, last)
 
 

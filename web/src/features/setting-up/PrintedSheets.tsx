@@ -8,7 +8,7 @@ import { Table } from "../../shared/ui/Table";
 import { Trouble } from "../../shared/ui/Trouble";
 import { list } from "../../shared/words";
 
-type Space = Schemas["SpaceOut"];
+type Space = Schemas["SpaceDoc"];
 const SIDES = ["left", "top", "right", "bottom"] as const;
 
 /** Whether students write on the question paper itself: then its sheets find their own place. */

@@ -4478,7 +4478,7 @@ export interface components {
             /** On */
             on: boolean;
             /** Spaces */
-            spaces: components["schemas"]["SpaceOut"][];
+            spaces: components["schemas"]["SpaceDoc"][];
         };
         /**
          * PrintedSheetsOut
@@ -4492,7 +4492,7 @@ export interface components {
             /** Pages */
             pages: number;
             /** Spaces */
-            spaces: components["schemas"]["SpaceOut"][];
+            spaces: components["schemas"]["SpaceDoc"][];
             /** Without */
             without: string[];
         };
@@ -5470,10 +5470,10 @@ export interface components {
             timed: boolean;
         };
         /**
-         * SpaceOut
+         * SpaceDoc
          * @description Where the answer to one question stands: page from 1; the others in millimetres from the page's upper left.
          */
-        SpaceOut: {
+        SpaceDoc: {
             /** Bottom */
             bottom: number;
             /** Label */
