@@ -17,14 +17,13 @@ from typing import Any
 
 import cv2
 import numpy as np
-import pypdfium2
 from numpy.typing import NDArray
 from PIL import Image
 
 from folio_camera.form_trials import CONDITIONS, HELD_OUT, FormTrial, make
-from folio_core.forms import Form, Registered, blank_page, ink_in, register
-from folio_core.forms.answers import _EMPTY_MM2, _SEEN_SHARE
-from folio_core.forms.registering import Evidence
+from folio_core.forms import Form, Registered, ink_in, is_empty, register
+from folio_core.forms.fit import Evidence
+from folio_core.forms.from_files import form_from
 
 _CLOSE_MM, _MM_A_POINT = 1.5, 25.4 / 72
 _ORB_LEAST = 15
@@ -128,13 +127,10 @@ def _try(job: tuple[str, int]) -> Outcome:
 
 @lru_cache(8)
 def _form(pdf: bytes) -> Form:
-    pages = []
-    with pypdfium2.PdfDocument(pdf) as document:
-        for index, page in enumerate(document):
-            pages.append(blank_page(index, page.render(scale=2).to_numpy()[:, :, :3].copy(), page.get_size()))
-    for blank in pages:
+    form = form_from(pdf)
+    for blank in form.pages:
         _ = blank.features, blank.words, blank.pieces  # made once for a form
-    return Form(tuple(pages))
+    return form
 
 
 def _edges(trial: FormTrial, homography: Floats, shape: tuple[int, ...]) -> tuple[float | None, float | None]:
@@ -169,11 +165,8 @@ def _farthest(homography: Floats, seen: Floats, points: Floats) -> float:
 def _empties(trial: FormTrial, form: Form, known: Registered, pixels: NDArray[np.uint8]) -> list[tuple[bool, bool]]:
     """Of the spaces that the picture shows."""
     found = ink_in(pixels, form.pages[known.page], known.homography, trial.form.spaces)
-    return [
-        (label in trial.empty, sum(part.ink_mm2 for part in parts) < _EMPTY_MM2)
-        for label, parts in found.items()
-        if all(part.seen >= _SEEN_SHARE for part in parts)
-    ]
+    told = {label: is_empty(parts) for label, parts in found.items()}
+    return [(label in trial.empty, empty) for label, empty in told.items() if empty is not None]
 
 
 def _orb(pixels: NDArray[np.uint8], form: Form) -> tuple[int | None, Floats | None]:

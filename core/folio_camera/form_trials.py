@@ -19,7 +19,7 @@ import pypdfium2
 from numpy.typing import NDArray
 from PIL import Image
 
-from .handwriting import _FONTS, BLACK_PEN, BLUE_PEN, HANDS, PENCIL, SHEET_DPI, WrittenSheet
+from .handwriting import BLACK_PEN, BLUE_PEN, HANDS, PENCIL, SHEET_DPI, WrittenSheet, file_of
 from .many_hands import Kind, Pen
 from .photograph import Photograph, photograph
 from .printed_forms import LOOKS, PrintedForm, make_form
@@ -118,7 +118,7 @@ def make(condition: str, seed: int, hands: Sequence[Path] = (), size: tuple[int,
     form = make_form(look, seed)
     shown = make_form(chance.choice(LOOKS[:4]), seed + 7_000_000) if condition == "another form" else form
     page = chance.randrange(shown.pages)
-    hand = chance.choice(list(hands) or [_FONTS / path for path, _ in HANDS.values()])
+    hand = chance.choice(list(hands) or [file_of(one) for one in HANDS])
     print_ = np.full_like(_print_of(shown.pdf, page), 255) if condition == "scrap paper" else _print_of(shown.pdf, page)
     labels = [label for label, boxes in shown.spaces.items() if boxes[0][0] == page]
     empty = frozenset(label for label in labels if chance.random() >= plan.filled)
@@ -139,22 +139,17 @@ def make(condition: str, seed: int, hands: Sequence[Path] = (), size: tuple[int,
     if plan.no_form:
         return FormTrial(condition, form, None, data, None, frozenset())
     rows, columns = sheet.pixels.shape[:2]
-    seen = _Seen(plan.scale, form.size_pt, crease, _to_picture(shot, columns, rows, seed, scene), _k1(seed), size)
+    seen = _Seen(plan.scale, form.size_pt, crease, _to_picture(shot, columns, rows, scene), shot.lens, size)
     return FormTrial(condition, form, page, data, seen, empty)
 
 
-def _k1(seed: int) -> float:
-    """The lens that `photograph` drew from this seed."""
-    return float(np.random.default_rng(seed).uniform(-0.005, 0.005))
-
-
-def _to_picture(shot: Photograph, columns: int, rows: int, seed: int, scene: Scene) -> Floats:
+def _to_picture(shot: Photograph, columns: int, rows: int, scene: Scene) -> Floats:
     """Sheet pixels → picture without its lens. ``shot.corners`` are of the sheet as it lies, so turned."""
     centre, radius = np.array(scene.size) / 2, max(scene.size) / 2
     bent = (np.array(shot.corners) - centre) / radius
     straight = bent.copy()
     for _ in range(20):  # the lens undone, by iteration
-        straight = bent / (1 + _k1(seed) * (straight**2).sum(axis=1, keepdims=True))
+        straight = bent / (1 + shot.lens * (straight**2).sum(axis=1, keepdims=True))
     corners = centre + straight * radius
     turned = np.roll(corners, -scene.quarter_turns, axis=0)  # the sheet's own upper left corner first
     flat = np.array([(0, 0), (columns, 0), (columns, rows), (0, rows)], np.float32)
@@ -267,7 +262,7 @@ def photographed(
 ) -> bytes:
     """One filled page in a plain scene, as JPEG. ``answered``: the labels under whose words something is written."""
     chance = random.Random(f"photographed {page} {seed}")
-    hand = _FONTS / HANDS[chance.choice(list(HANDS))][0]
+    hand = file_of(chance.choice(list(HANDS)))
     sheet = _filled(_print_of(form.pdf, page), form, page, answered, Plan(pen=BLUE_PEN), hand, chance)
     scene = Scene(desk="wood", size=size, fill=chance.uniform(0.8, 0.95), tilt=0.12, rotation_deg=5.0)
     return photograph(sheet, scene, seed).jpeg

@@ -72,10 +72,13 @@ class Style:
     size_mm: tuple[float, float] = A4_MM
 
 
+def file_of(hand: str) -> Path:
+    return _FONTS / HANDS[hand][0]
+
+
 @cache
 def _font(hand: str, size: int) -> ImageFont.FreeTypeFont:
-    path, factor = HANDS[hand]
-    file = _FONTS / path
+    file, factor = file_of(hand), HANDS[hand][1]
     if not file.exists():
         raise FileNotFoundError(
             f"The handwriting font {file} is missing. Run ./folio setup to install the web packages."

@@ -36,7 +36,7 @@ _FOCAL = 0.75  # of the picture's long side: a phone's main lens, 26 mm on a 36 
 class Photograph:
     """``corners``: of the sheet as it will be read, in pixels of the picture after EXIF. ``turn``: clockwise degrees
     that set the straightened sheet upright. ``ink``: truth mask in the sheet's own pixels. ``ink_seen``: height ×
-    width of the picture, 0–255, how much of each pixel is ink that nothing hides."""
+    width of the picture, 0–255, how much of each pixel is ink that nothing hides. ``lens``: what `_bend` bent by."""
 
     jpeg: bytes
     corners: Corners
@@ -44,6 +44,7 @@ class Photograph:
     labels: tuple[LabelAt, ...]
     ink: NDArray[np.bool_]
     ink_seen: NDArray[np.uint8]
+    lens: float
 
 
 def photograph(sheet: WrittenSheet, scene: Scene, seed: int, second: WrittenSheet | None = None) -> Photograph:
@@ -71,7 +72,7 @@ def photograph(sheet: WrittenSheet, scene: Scene, seed: int, second: WrittenShee
     pixels = np.clip(picture + noise[..., None], 0, 255).astype(np.uint8)
     ordered: Corners = tuple((float(x), float(y)) for x, y in bent)  # type: ignore[assignment]
     turn = -scene.quarter_turns % 4 * 90
-    return Photograph(_jpeg(pixels, scene), ordered, turn, sheet.labels, sheet.ink, ink_seen)
+    return Photograph(_jpeg(pixels, scene), ordered, turn, sheet.labels, sheet.ink, ink_seen, k1)
 
 
 def _lay(

@@ -16,7 +16,7 @@ from skimage.transform import ProjectiveTransform
 
 from folio_camera.form_trials import FormTrial, make, photographed
 from folio_camera.printed_forms import LOOKS, PrintedForm, make_form
-from folio_core.forms import Form, Registered, blank_page, empty_answers, ink_in, propose_spaces, register
+from folio_core.forms import Registered, empty_answers, ink_in, propose_spaces, register
 from folio_core.forms.from_files import BadSpaces, form_from, read_spaces
 from folio_core.forms.marks import MARK_PT, Copy, marks_in, with_marks
 from folio_core.page import DEFAULT_LIMITS, PageError, run_limited
@@ -26,11 +26,7 @@ SIZE = (1512, 2016)
 CLOSE_MM = 1.5
 
 
-@lru_cache(8)
-def form_of(pdf: bytes) -> Form:
-    with pypdfium2.PdfDocument(pdf) as document:
-        drawn = [(page.render(scale=2).to_numpy()[:, :, :3].copy(), page.get_size()) for page in document]
-    return Form(tuple(blank_page(index, *one) for index, one in enumerate(drawn)))
+form_of = lru_cache(8)(form_from)
 
 
 def pixels_of(data: bytes) -> np.ndarray:

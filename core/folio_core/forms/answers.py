@@ -11,8 +11,8 @@ from numpy.typing import NDArray
 
 from folio_core.page.light import evened, paper_light
 
-from .blank import BlankPage, Form, Image
-from .registering import LONG_SIDE_PX, Homography, Registered
+from .blank import BlankPage, Form, Homography, Image, looked_at
+from .registering import Registered
 
 Space = tuple[int, float, float, float, float]  # page from 0; left, top, right, bottom in points
 Spaces = Mapping[str, Sequence[Space]]
@@ -42,21 +42,21 @@ def empty_answers(pixels: NDArray[np.uint8], form: Form, registered: Registered,
     """The labels with a space on this page in which nothing was written. ``pixels``: the photograph, RGB. A space that
     is hidden or cut off is not called empty; one that goes on over pages is told of by each page for itself."""
     found = ink_in(pixels, form.pages[registered.page], registered.homography, spaces)
-    return [
-        label
-        for label, parts in found.items()
-        if all(part.seen >= _SEEN_SHARE for part in parts) and sum(part.ink_mm2 for part in parts) < _EMPTY_MM2
-    ]
+    return [label for label, parts in found.items() if is_empty(parts)]
+
+
+def is_empty(parts: Sequence[InkFound]) -> bool | None:
+    """Whether nothing was written in these spaces of one answer; None where they cannot all be seen."""
+    if any(part.seen < _SEEN_SHARE for part in parts):
+        return None
+    return sum(part.ink_mm2 for part in parts) < _EMPTY_MM2
 
 
 def ink_in(
     pixels: NDArray[np.uint8], page: BlankPage, homography: Homography, spaces: Spaces
 ) -> dict[str, list[InkFound]]:
-    shrink = min(1.0, LONG_SIDE_PX / max(pixels.shape[:2]))
-    size = (max(1, round(pixels.shape[1] * shrink)), max(1, round(pixels.shape[0] * shrink)))
-    small = np.asarray(cv2.resize(pixels, size, interpolation=cv2.INTER_AREA), np.uint8)
-    back = np.diag([size[0] / pixels.shape[1], size[1] / pixels.shape[0], 1.0])
-    to_page = np.diag([_PX_A_POINT, _PX_A_POINT, 1.0]) @ homography @ np.linalg.inv(back)
+    small, to_small = looked_at(pixels)
+    to_page = np.diag([_PX_A_POINT, _PX_A_POINT, 1.0]) @ homography @ np.linalg.inv(to_small)
     wide = (round(page.width_pt * _PX_A_POINT), round(page.height_pt * _PX_A_POINT))
     straight = np.asarray(cv2.warpPerspective(small, to_page, wide, borderMode=cv2.BORDER_REPLICATE), np.uint8)
     shown = cv2.warpPerspective(np.full(small.shape[:2], 255, np.uint8), to_page, wide, flags=cv2.INTER_NEAREST)

@@ -12,7 +12,9 @@ from numpy.typing import NDArray
 
 Image = NDArray[np.uint8]
 Floats = NDArray[np.float32]
+Homography = NDArray[np.float64]
 
+LONG_SIDE_PX = 1600  # a photograph as it is looked at
 DPI = 110  # of the blank pages; a photograph that fills its picture is looked at about as large
 POINT_PX = DPI / 72  # ISO 32000-2, 8.3.2.3: default user space unit
 _MOST_FEATURES = 1500
@@ -38,6 +40,10 @@ class BlankPage:
     width_pt: float
     height_pt: float
     grey: Image
+
+    @property
+    def corners(self) -> Floats:
+        return corners_of(self.grey)
 
     @cached_property
     def features(self) -> Features:
@@ -79,6 +85,21 @@ def blank_page(index: int, pixels: NDArray[np.uint8], size_pt: tuple[float, floa
     grey = pixels if pixels.ndim == 2 else cv2.cvtColor(pixels, cv2.COLOR_RGB2GRAY)
     size = (max(16, round(size_pt[0] * POINT_PX)), max(16, round(size_pt[1] * POINT_PX)))
     return BlankPage(index, *size_pt, np.asarray(cv2.resize(grey, size, interpolation=cv2.INTER_AREA), np.uint8))
+
+
+def looked_at(pixels: NDArray[np.uint8]) -> tuple[NDArray[np.uint8], Homography]:
+    """A photograph (RGB) as large as it is looked at, and from its own pixels to those."""
+    height, width = pixels.shape[:2]
+    shrink = min(1.0, LONG_SIDE_PX / max(height, width))
+    size = (max(1, round(width * shrink)), max(1, round(height * shrink)))
+    small = np.asarray(cv2.resize(pixels, size, interpolation=cv2.INTER_AREA), np.uint8)
+    return small, np.diag([size[0] / width, size[1] / height, 1.0])
+
+
+def corners_of(picture: NDArray[np.uint8]) -> Floats:
+    """Clockwise from the upper left, 4 × 2 pixels."""
+    height, width = picture.shape[:2]
+    return np.array([(0, 0), (width, 0), (width, height), (0, height)], np.float32)
 
 
 def features_of(grey: Image, most: int) -> Features:

@@ -7,7 +7,6 @@ and what is cut off has no features of the blank page and does not disturb.
 
 from __future__ import annotations
 
-import math
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -19,13 +18,23 @@ from folio_core.page import find_sheet
 from folio_core.page.light import evened, paper_light
 from folio_core.page.limits import FOUND_CONFIDENCE
 
-from .blank import POINT_PX, BlankPage, Features, Floats, Form, Image, features_of, shortlist
+from .blank import (
+    POINT_PX,
+    BlankPage,
+    Features,
+    Floats,
+    Form,
+    Homography,
+    Image,
+    corners_of,
+    features_of,
+    looked_at,
+    shortlist,
+)
+from .fit import Evidence, Fit, chosen, laid_over
 from .settling import certainty_of, certainty_of_sides, settled
 
-Homography = NDArray[np.float64]
-
 KNOWN = 0.5  # less sure, it is a page of no form
-LONG_SIDE_PX = 1600  # the photograph as it is looked at
 _MOST_FEATURES, _CANDIDATES = 2400, 6
 _RATIO = 0.86  # of the distances to the nearest and the next sign (Lowe 2004, 7.1, there 0.8)
 _LEAST_MATCHES, _CLOSE_PX = 8, 4.0
@@ -33,40 +42,11 @@ _FIRST_REACH_PX, _GUIDED_PX = 40.0, 16.0  # 9 and 4 mm: a feature is looked for 
 _SAME_PX = 2.0  # two beginnings that lie no further apart are one
 _LIKELY = 0.4  # of the most matches: a page with fewer is not looked at further
 _ALIKE = 0.7  # of signs, from which they may be the same feature
-_PLAINLY_SEEN, _PLAINLY_AHEAD = 0.9, 0.1
-_DIFFERS, _LEAST_DIFFERENCE_PX = 40, 20  # grey levels, and pixels, from which two pages are printed differently
-_NEARLY = 0.2  # two pages that are worth about the same
-_PLACE_PX, _LEAST_IN_PLACE, _NEARLY_ALL, _LEAST_SHOWN = 32, 25, 0.85, 0.35
+_PLAINLY_SEEN, _PLAINLY_AHEAD = 0.9, 0.1  # see `_is_plain`
 _SMALLER = 0.94  # "fit to page"; common practice, no source
 _MOST_BY_SIDES = 8
 _COARSE = 6  # times smaller, to tell which way up the sheet lies
 _MATCH_PX = 4.0  # how far matches may be from where they should
-_DARK = 38  # grey levels below the paper from which a photograph shows print
-_REACH_PX = 2  # print is looked for so far around its place
-
-# How sure: log odds from `Evidence`. Fitted by `./folio bench forms --fit` on tuning seeds.
-WEIGHTS, BIAS = (4.6, 6.3, 1.67, -0.97), -3.27
-
-
-@dataclass(frozen=True, slots=True)
-class Evidence:
-    """``words``: share of the places with printed words at which nearly all of them are dark. ``print_seen``: share of
-    all print that is dark where it must be. ``ahead``: how much better this page explains what tells it from the next
-    likely one. ``places``: how many places with words there are."""
-
-    words: float
-    print_seen: float
-    ahead: float
-    places: int
-
-    @property
-    def values(self) -> tuple[float, ...]:
-        return self.words, self.print_seen, min(self.ahead, 0.4), min(math.log1p(self.places), 4.0)
-
-    @property
-    def confidence(self) -> float:
-        odds = BIAS + sum(weight * value for weight, value in zip(WEIGHTS, self.values, strict=True))
-        return 1 / (1 + math.exp(-max(-30.0, min(30.0, odds))))
 
 
 @dataclass(frozen=True, slots=True)
@@ -112,53 +92,6 @@ class _Photo:
         return features_of(self.even, _MOST_FEATURES)
 
 
-@dataclass(frozen=True, eq=False)
-class _Fit:
-    """``to_page``: pixels of the small photograph → pixels of the blank page. ``straight``: the photograph laid over
-    the page; ``dark``: where something in it is dark, with a little around it; ``seen``: which part of the page it
-    shows at all."""
-
-    page: BlankPage
-    to_page: Homography
-    straight: Image
-    dark: Image
-    seen: Image
-
-    def share_of(self, print_: Image) -> float:
-        """How much of this print is dark in the photograph, where that shows the page at all."""
-        wanted = cv2.bitwise_and(print_, self.seen)
-        area = cv2.countNonZero(wanted)
-        return cv2.countNonZero(cv2.bitwise_and(wanted, self.dark)) / area if area >= 60 else 0.0
-
-    @cached_property
-    def print_seen(self) -> float:
-        return self.share_of(self.page.print_)
-
-    @cached_property
-    def words(self) -> tuple[float, int]:
-        """Over the places of the page that have words: at how many of them nearly all is dark; how many there are."""
-        all_words, shown = _summed(self.page.words), cv2.bitwise_and(self.page.words, self.seen)
-        wanted, dark = _summed(shown), _summed(cv2.bitwise_and(shown, self.dark))
-        places = wanted >= _LEAST_IN_PLACE
-        # Of a page that lies nearly all outside the picture, nothing is told by the few words that do not.
-        if places.sum() < _LEAST_SHOWN * (all_words >= _LEAST_IN_PLACE).sum():
-            places = all_words >= _LEAST_IN_PLACE
-        count = int(places.sum())
-        seen = (dark[places] >= _NEARLY_ALL * wanted[places]) & (wanted[places] >= _LEAST_IN_PLACE)
-        return (float(seen.sum()) / count if count else 0.0), count
-
-    @property
-    def worth(self) -> float:
-        return self.words[0] + 0.25 * self.print_seen
-
-
-def _summed(layer: Image) -> NDArray[np.float64]:
-    """Pixels that are set, by squares of `_PLACE_PX`."""
-    height, width = (side // _PLACE_PX * _PLACE_PX for side in layer.shape)
-    cut = (layer[:height, :width] > 0).reshape(height // _PLACE_PX, _PLACE_PX, width // _PLACE_PX, _PLACE_PX)
-    return np.asarray(cut.sum(axis=(1, 3)), np.float64)
-
-
 def register(
     pixels: NDArray[np.uint8], form: Form, marked: int | None = None, *, is_sheet: bool = False
 ) -> Registered | None:
@@ -166,14 +99,12 @@ def register(
     the picture was cut to the sheet already. None where no page of the form is found in it."""
     if marked is not None:
         form = Form(tuple(page for page in form.pages if page.index == marked) or form.pages)
-    shrink = min(1.0, LONG_SIDE_PX / max(pixels.shape[:2]))
-    size = (max(1, round(pixels.shape[1] * shrink)), max(1, round(pixels.shape[0] * shrink)))
-    small = np.asarray(cv2.resize(pixels, size, interpolation=cv2.INTER_AREA), np.uint8)
+    small, to_small = looked_at(pixels)
     grey = np.asarray(cv2.cvtColor(small, cv2.COLOR_RGB2GRAY), np.uint8)
     even = evened(grey, paper_light(grey))
-    photo = _Photo(even, _rim(size) if is_sheet else _sides(small))
+    photo = _Photo(even, corners_of(small) if is_sheet else _sides(small))
     fits = _by_sides_alone(form, photo)
-    if not fits or not _is_plain(*_chosen(_one_a_page(fits))):
+    if not fits or not _is_plain(*chosen(_one_a_page(fits))):
         matches = [
             matched for page in shortlist(form, photo.features, _CANDIDATES) for matched in _matches(page, photo)
         ]
@@ -181,13 +112,12 @@ def register(
         fits += [fit for one in matches if len(one.points) >= _LIKELY * most if (fit := _settled(one, photo))]
     if not fits:
         return None
-    best, evidence = _chosen(_one_a_page(fits))
-    resized = np.diag([size[0] / pixels.shape[1], size[1] / pixels.shape[0], 1.0])
-    to_points = np.diag([1 / POINT_PX, 1 / POINT_PX, 1.0]) @ best.to_page @ resized
+    best, evidence = chosen(_one_a_page(fits))
+    to_points = np.diag([1 / POINT_PX, 1 / POINT_PX, 1.0]) @ best.to_page @ to_small
     return Registered(best.page.index, to_points / to_points[2, 2], evidence)
 
 
-def _by_sides_alone(form: Form, photo: _Photo) -> list[_Fit]:
+def _by_sides_alone(form: Form, photo: _Photo) -> list[Fit]:
     """Where the sheet's sides are known, its print lies about where it must, or a little smaller in the middle; no
     feature need be found. Of thick forms only the pages whose print is darkest are looked at."""
     pages = [page for page in form.pages if not page.is_empty]
@@ -195,29 +125,24 @@ def _by_sides_alone(form: Form, photo: _Photo) -> list[_Fit]:
     fits = []
     for _, page, to_page in begun[:_MOST_BY_SIDES]:
         certainty = certainty_of_sides(page)
-        fit = _settled(_Matched(page, to_page, _corners(page)[:0], certainty), photo)
+        fit = _settled(_Matched(page, to_page, page.corners[:0], certainty), photo)
         if fit is not None:
             fits.append(fit)
     return fits
 
 
-def _is_plain(best: _Fit, evidence: Evidence) -> bool:
+def _is_plain(best: Fit, evidence: Evidence) -> bool:
     """So much of the print is where it must be, and of no other page's, that nothing else need be asked."""
     return best.words[0] >= _PLAINLY_SEEN and evidence.ahead >= _PLAINLY_AHEAD
 
 
-def _one_a_page(fits: list[_Fit]) -> list[_Fit]:
+def _one_a_page(fits: list[Fit]) -> list[Fit]:
     """Of each page the better fit."""
-    best: dict[int, _Fit] = {}
+    best: dict[int, Fit] = {}
     for fit in fits:
         if fit.page.index not in best or fit.worth > best[fit.page.index].worth:
             best[fit.page.index] = fit
     return list(best.values())
-
-
-def _rim(size: tuple[int, int]) -> Floats:
-    width, height = size
-    return np.array([(0, 0), (width, 0), (width, height), (0, height)], np.float32)
 
 
 def _sides(small: NDArray[np.uint8]) -> Floats | None:
@@ -226,54 +151,6 @@ def _sides(small: NDArray[np.uint8]) -> Floats | None:
     if not sheet.found or sheet.confidence < FOUND_CONFIDENCE or sheet.several:
         return None
     return np.array(sheet.corners, np.float32)
-
-
-def _chosen(fits: list[_Fit]) -> tuple[_Fit, Evidence]:
-    """The page that sees most of its words; of those that see nearly as many, by what is printed on one and not on the
-    other."""
-    order = sorted(fits, key=lambda fit: fit.worth, reverse=True)
-    best = order[0]
-    for other in order[1:]:
-        if _lead(best, other) < 0:
-            best = other
-    rivals = [_lead(best, fit) for fit in fits if fit is not best]
-    return best, Evidence(best.words[0], best.print_seen, min(rivals, default=0.4), best.words[1])
-
-
-def _lead(one: _Fit, other: _Fit) -> float:
-    """Of how much more it sees of its words, and of what tells it from the other."""
-    more = one.worth - other.worth
-    return more + _ahead(one, other) if abs(more) < _NEARLY else more
-
-
-def _ahead(one: _Fit, other: _Fit) -> float:
-    """Where the two pages are printed differently: how much more the photograph looks like the first there than like
-    the second. Each is compared as it lies under its own homography."""
-    grey = other.page.grey
-    if grey.shape != one.page.grey.shape:
-        size = (one.page.grey.shape[1], one.page.grey.shape[0])
-        grey = np.asarray(cv2.resize(grey, size, interpolation=cv2.INTER_AREA), np.uint8)
-    mine, theirs = _soft(one.page.grey), _soft(grey)
-    differs = cv2.dilate((np.abs(mine - theirs) > _DIFFERS).astype(np.uint8), np.ones((5, 5), np.uint8))
-    return _likeness(one, mine, differs) - _likeness(other, theirs, differs)
-
-
-def _likeness(fit: _Fit, page: NDArray[np.float32], where: Image) -> float:
-    """Normalized correlation of photograph and page over a region, −1 to 1; 0 where there is next to none of it."""
-    straight, shown = fit.straight, fit.seen
-    if straight.shape != page.shape:
-        size = (page.shape[1], page.shape[0])
-        straight, shown = cv2.resize(straight, size), cv2.resize(shown, size, interpolation=cv2.INTER_NEAREST)
-    region = (where > 0) & (shown > 0)
-    if region.sum() < _LEAST_DIFFERENCE_PX:
-        return 0.0
-    seen, printed = _soft(straight)[region], page[region]
-    spread = float(seen.std() * printed.std())
-    return float(((seen - seen.mean()) * (printed - printed.mean())).mean()) / spread if spread > 1e-3 else 0.0
-
-
-def _soft(grey: Image) -> NDArray[np.float32]:
-    return np.asarray(cv2.GaussianBlur(grey, (0, 0), 1.2), np.float32)
 
 
 def _matches(page: BlankPage, photo: _Photo) -> list[_Matched]:
@@ -298,11 +175,11 @@ def _matches(page: BlankPage, photo: _Photo) -> list[_Matched]:
 
 def _apart(one: _Matched, other: _Matched, page: BlankPage) -> float:
     """How far, in pixels of the page, its corners lie apart."""
-    seen = cv2.perspectiveTransform(_corners(page)[None].astype(np.float64), np.linalg.inv(one.to_page))
-    return float(np.abs(cv2.perspectiveTransform(seen, other.to_page)[0] - _corners(page)).max())
+    seen = cv2.perspectiveTransform(page.corners[None].astype(np.float64), np.linalg.inv(one.to_page))
+    return float(np.abs(cv2.perspectiveTransform(seen, other.to_page)[0] - page.corners).max())
 
 
-def _settled(matched: _Matched, photo: _Photo) -> _Fit | None:
+def _settled(matched: _Matched, photo: _Photo) -> Fit | None:
     page = matched.page
     try:
         to_page = settled(page, photo.even, matched.to_page, matched.certainty)
@@ -310,7 +187,7 @@ def _settled(matched: _Matched, photo: _Photo) -> _Fit | None:
         return None  # it was drawn to where no sheet can lie
     if not _is_possible(to_page, page, photo.even.shape):
         return None
-    return _Fit(page, to_page, *_laid_over(page, photo.even, to_page))
+    return laid_over(page, photo.even, to_page)
 
 
 def _by_signs(blank: Features, photo: Features, likeness: Floats) -> Homography | None:
@@ -349,7 +226,7 @@ def _turns(page: BlankPage, photo: _Photo) -> list[tuple[float, BlankPage, Homog
         )
         turns = []
         for turn in range(4):
-            to_page = about @ cv2.getPerspectiveTransform(np.roll(photo.sides, -turn, axis=0), _corners(page))
+            to_page = about @ cv2.getPerspectiveTransform(np.roll(photo.sides, -turn, axis=0), page.corners)
             straight = 255 - cv2.warpPerspective(photo.even, shrink @ to_page, size, borderValue=255).astype(np.float32)
             straight = cv2.GaussianBlur(np.minimum(straight, 90), (0, 0), 1.5)
             straight -= straight.mean()
@@ -390,11 +267,6 @@ def _matched(
     return _Matched(page, to_page, points, certainty)
 
 
-def _corners(page: BlankPage) -> Floats:
-    height, width = page.grey.shape
-    return np.array([(0, 0), (width, 0), (width, height), (0, height)], np.float32)
-
-
 def _homography(source: Floats, target: Floats, close_px: float) -> tuple[Homography | None, NDArray[np.bool_] | None]:
     if len(source) < 4:
         return None, None
@@ -424,13 +296,3 @@ def _is_possible(to_page: Homography, page: BlankPage, shape: tuple[int, ...]) -
     return bool(
         area > 0.02 * shape[0] * shape[1] and lengths.max() < 12 * lengths.min() and area < 9 * shape[0] * shape[1]
     )
-
-
-def _laid_over(page: BlankPage, even: Image, to_page: Homography) -> tuple[Image, Image, Image]:
-    """The photograph as the page lies, where that is dark, and which part of the page it shows."""
-    size = (page.grey.shape[1], page.grey.shape[0])
-    straight = np.asarray(cv2.warpPerspective(even, to_page, size, borderValue=255), np.uint8)
-    shown = cv2.warpPerspective(np.full(even.shape, 255, np.uint8), to_page, size, flags=cv2.INTER_NEAREST)
-    dark = np.where(straight < 255 - _DARK, 255, 0).astype(np.uint8)
-    around = np.ones((2 * _REACH_PX + 1, 2 * _REACH_PX + 1), np.uint8)
-    return straight, np.asarray(cv2.dilate(dark, around), np.uint8), np.asarray(shown, np.uint8)

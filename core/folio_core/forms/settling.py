@@ -8,9 +8,8 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from .blank import BlankPage, Floats, Image
+from .blank import BlankPage, Floats, Homography, Image
 
-Homography = NDArray[np.float64]
 Doubles = NDArray[np.float64]
 
 _ROUNDS, _LAST_ROUNDS = 12, 2
@@ -31,8 +30,7 @@ def certainty_of(points: Floats, spread_px: float, page: BlankPage) -> Doubles:
 
 def certainty_of_sides(page: BlankPage) -> Doubles:
     """What the sheet's own corners say: nearly all of how it is seen, and only about where on it the print is."""
-    height, width = page.grey.shape
-    corners = np.array([(0, 0), (width, 0), (width, height), (0, height)], np.float32)
+    height, corners = page.grey.shape[0], page.corners
     x, y = (corners - corners.mean(axis=0)).T / height
     alike = np.array(
         [[1, 0, a, -b] for a, b in zip(x, y, strict=True)] + [[0, 1, b, a] for a, b in zip(x, y, strict=True)]

@@ -1,0 +1,149 @@
+"""How well a page of a form fits a photograph once it is laid over it, and which of several pages fits best."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from functools import cached_property
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from .blank import BlankPage, Homography, Image
+
+_DARK = 38  # grey levels below the paper from which a photograph shows print
+_REACH_PX = 2  # print is looked for so far around its place
+_PLACE_PX, _LEAST_IN_PLACE, _NEARLY_ALL, _LEAST_SHOWN = 32, 25, 0.85, 0.35
+_NEARLY = 0.2  # two pages that are worth about the same
+_DIFFERS, _LEAST_DIFFERENCE_PX = 40, 20  # grey levels, and pixels, from which two pages are printed differently
+
+# How sure: log odds from `Evidence`. Fitted by `./folio bench forms --fit` on tuning seeds.
+WEIGHTS, BIAS = (4.6, 6.3, 1.67, -0.97), -3.27
+
+
+@dataclass(frozen=True, slots=True)
+class Evidence:
+    """``words``: share of the places with printed words at which nearly all of them are dark. ``print_seen``: share of
+    all print that is dark where it must be. ``ahead``: how much better this page explains what tells it from the next
+    likely one. ``places``: how many places with words there are."""
+
+    words: float
+    print_seen: float
+    ahead: float
+    places: int
+
+    @property
+    def values(self) -> tuple[float, ...]:
+        return self.words, self.print_seen, min(self.ahead, 0.4), min(math.log1p(self.places), 4.0)
+
+    @property
+    def confidence(self) -> float:
+        odds = BIAS + sum(weight * value for weight, value in zip(WEIGHTS, self.values, strict=True))
+        return 1 / (1 + math.exp(-max(-30.0, min(30.0, odds))))
+
+
+@dataclass(frozen=True, eq=False)
+class Fit:
+    """``to_page``: pixels of the small photograph → pixels of the blank page. ``straight``: the photograph laid over
+    the page; ``dark``: where something in it is dark, with a little around it; ``seen``: which part of the page it
+    shows at all."""
+
+    page: BlankPage
+    to_page: Homography
+    straight: Image
+    dark: Image
+    seen: Image
+
+    def share_of(self, print_: Image) -> float:
+        """How much of this print is dark in the photograph, where that shows the page at all."""
+        wanted = cv2.bitwise_and(print_, self.seen)
+        area = cv2.countNonZero(wanted)
+        return cv2.countNonZero(cv2.bitwise_and(wanted, self.dark)) / area if area >= 60 else 0.0
+
+    @cached_property
+    def print_seen(self) -> float:
+        return self.share_of(self.page.print_)
+
+    @cached_property
+    def words(self) -> tuple[float, int]:
+        """Over the places of the page that have words: at how many of them nearly all is dark; how many there are."""
+        all_words, shown = _summed(self.page.words), cv2.bitwise_and(self.page.words, self.seen)
+        wanted, dark = _summed(shown), _summed(cv2.bitwise_and(shown, self.dark))
+        places = wanted >= _LEAST_IN_PLACE
+        # Of a page that lies nearly all outside the picture, nothing is told by the few words that do not.
+        if places.sum() < _LEAST_SHOWN * (all_words >= _LEAST_IN_PLACE).sum():
+            places = all_words >= _LEAST_IN_PLACE
+        count = int(places.sum())
+        seen = (dark[places] >= _NEARLY_ALL * wanted[places]) & (wanted[places] >= _LEAST_IN_PLACE)
+        return (float(seen.sum()) / count if count else 0.0), count
+
+    @property
+    def worth(self) -> float:
+        return self.words[0] + 0.25 * self.print_seen
+
+
+def _summed(layer: Image) -> NDArray[np.float64]:
+    """Pixels that are set, by squares of `_PLACE_PX`."""
+    height, width = (side // _PLACE_PX * _PLACE_PX for side in layer.shape)
+    cut = (layer[:height, :width] > 0).reshape(height // _PLACE_PX, _PLACE_PX, width // _PLACE_PX, _PLACE_PX)
+    return np.asarray(cut.sum(axis=(1, 3)), np.float64)
+
+
+def chosen(fits: list[Fit]) -> tuple[Fit, Evidence]:
+    """The page that sees most of its words; of those that see nearly as many, by what is printed on one and not on the
+    other."""
+    order = sorted(fits, key=lambda fit: fit.worth, reverse=True)
+    best = order[0]
+    for other in order[1:]:
+        if _lead(best, other) < 0:
+            best = other
+    rivals = [_lead(best, fit) for fit in fits if fit is not best]
+    return best, Evidence(best.words[0], best.print_seen, min(rivals, default=0.4), best.words[1])
+
+
+def _lead(one: Fit, other: Fit) -> float:
+    """Of how much more it sees of its words, and of what tells it from the other."""
+    more = one.worth - other.worth
+    return more + _ahead(one, other) if abs(more) < _NEARLY else more
+
+
+def _ahead(one: Fit, other: Fit) -> float:
+    """Where the two pages are printed differently: how much more the photograph looks like the first there than like
+    the second. Each is compared as it lies under its own homography."""
+    grey = other.page.grey
+    if grey.shape != one.page.grey.shape:
+        size = (one.page.grey.shape[1], one.page.grey.shape[0])
+        grey = np.asarray(cv2.resize(grey, size, interpolation=cv2.INTER_AREA), np.uint8)
+    mine, theirs = _soft(one.page.grey), _soft(grey)
+    differs = cv2.dilate((np.abs(mine - theirs) > _DIFFERS).astype(np.uint8), np.ones((5, 5), np.uint8))
+    return _likeness(one, mine, differs) - _likeness(other, theirs, differs)
+
+
+def _likeness(fit: Fit, page: NDArray[np.float32], where: Image) -> float:
+    """Normalized correlation of photograph and page over a region, −1 to 1; 0 where there is next to none of it."""
+    straight, shown = fit.straight, fit.seen
+    if straight.shape != page.shape:
+        size = (page.shape[1], page.shape[0])
+        straight, shown = cv2.resize(straight, size), cv2.resize(shown, size, interpolation=cv2.INTER_NEAREST)
+    region = (where > 0) & (shown > 0)
+    if region.sum() < _LEAST_DIFFERENCE_PX:
+        return 0.0
+    seen, printed = _soft(straight)[region], page[region]
+    spread = float(seen.std() * printed.std())
+    return float(((seen - seen.mean()) * (printed - printed.mean())).mean()) / spread if spread > 1e-3 else 0.0
+
+
+def _soft(grey: Image) -> NDArray[np.float32]:
+    return np.asarray(cv2.GaussianBlur(grey, (0, 0), 1.2), np.float32)
+
+
+def laid_over(page: BlankPage, even: Image, to_page: Homography) -> Fit:
+    """``even``: the photograph, evenly lit; ``to_page``: its pixels → the page's."""
+    size = (page.grey.shape[1], page.grey.shape[0])
+    straight = np.asarray(cv2.warpPerspective(even, to_page, size, borderValue=255), np.uint8)
+    shown = cv2.warpPerspective(np.full(even.shape, 255, np.uint8), to_page, size, flags=cv2.INTER_NEAREST)
+    dark = np.where(straight < 255 - _DARK, 255, 0).astype(np.uint8)
+    around = np.ones((2 * _REACH_PX + 1, 2 * _REACH_PX + 1), np.uint8)
+    near_dark = np.asarray(cv2.dilate(dark, around), np.uint8)
+    return Fit(page, to_page, straight, near_dark, np.asarray(shown, np.uint8))
