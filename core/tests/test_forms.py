@@ -109,6 +109,24 @@ class Empty(unittest.TestCase):
             told = empty_answers(pixels_of(trial.data), form_of(trial.form.pdf), found, trial.form.spaces)
             self.assertEqual(set(told), trial.empty & here, condition)
 
+    def test_print_inside_a_space_is_no_answer(self) -> None:
+        """Units, dotted lines and words that are printed where one writes; also a little off their places."""
+        out = io.BytesIO()
+        canvas = Canvas(out, pagesize=(595, 842), invariant=1)
+        for number in range(4):
+            y = 760 - 180 * number
+            canvas.drawString(60, y, f"{number + 1}. How long does it take to be emptied through pipe {number + 5}?")
+            canvas.drawString(300, y - 60, "minutes and")
+            canvas.drawString(460, y - 90, "seconds")
+        canvas.showPage()
+        canvas.save()
+        spaces = {str(number + 1): [(0, 60.0, 90 + 180.0 * number, 540.0, 240 + 180.0 * number)] for number in range(4)}
+        form = PrintedForm(out.getvalue(), spaces, 1, (595, 842))
+        pixels = pixels_of(photographed(form, 0, ["3"], 8, SIZE))
+        known = register(pixels, form_of(form.pdf))
+        assert known is not None
+        self.assertEqual(empty_answers(pixels, form_of(form.pdf), known, spaces), ["1", "2", "4"])
+
     def test_of_a_space_that_is_hidden_nothing_is_said(self) -> None:
         form = make_form("boxes", 11, pages=4)
         pixels = pixels_of(photographed(form, 1, [], 4, SIZE)).copy()

@@ -14,6 +14,8 @@ from folio_core.clock import Verdict
 from plumbing.errors import Problem, Refused
 from plumbing.requests import body_of
 
+from .receipt import AskedOut, TakenInByOut
+
 router = Router(tags=["receipt"])
 _MOST_BYTES = 1_000_000
 _NO_RECEIPT = "This is not a receipt of Inked Folio. Choose the signed receipt, or the bound PDF that holds it."
@@ -30,6 +32,8 @@ class ReceiptFactsOut(Schema):
     edition: int
     handed_in: datetime
     counts: datetime | None = None  # where that is not the moment of the hand-in
+    asked: list[AskedOut] = []
+    taken_in: TakenInByOut | None = None
     verdict: Verdict
     late_seconds: int
     by_itself: bool

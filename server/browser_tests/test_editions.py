@@ -10,6 +10,7 @@ from playwright.sync_api import expect
 from demo import scenario
 from editions.models import Edition
 from folios.beginning import create_folio
+from folios.models import Folio
 from people.models import User
 from plumbing.requests import moment
 
@@ -43,6 +44,24 @@ class Editions(BrowserTestCase):
         expect(page.get_by_text("1 page removed", exact=False)).to_be_visible()
         expect(page.get_by_role("img")).to_have_count(5)
         self.no_serious_findings(page, "two editions")
+
+    def test_handed_in_now_and_placed_later(self) -> None:
+        """One action; the board again, with until when; what is placed then counts as of the first hand-in."""
+        folio = create_folio(self.assignments["great-circles"], User.objects.get(email=scenario.ILSE.email), moment())
+        lay_prepared(folio, 2)
+        folio.refresh_from_db()
+        Folio.objects.filter(pk=folio.pk).update(arrangement={**folio.arrangement, "placements": {}})
+        page = self.sign_in(scenario.ILSE, path=f"/folios/{folio.pk}/check")
+        page.get_by_role("button", name="Hand in now, place later").click()
+        expect(page.get_by_text("Edition 1 is handed in and counts", exact=False)).to_be_visible()
+        page.get_by_label("On page 1", exact=False).fill("1a")
+        page.keyboard.press("Enter")
+        expect(page.get_by_text("Order and places saved")).to_be_visible()
+        page.keyboard.press("Control+Enter")
+        page.get_by_role("button", name="Hand in", exact=True).click()
+        expect(page.get_by_text("Counts as of")).to_be_visible()
+        first, second = Edition.objects.filter(folio=folio).order_by("number")
+        self.assertEqual(second.counts_at, first.handed_in_at)
 
 
 class TheReadersList(BrowserTestCase):

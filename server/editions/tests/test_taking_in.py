@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from datetime import timedelta
 from typing import Any
 
@@ -39,6 +40,11 @@ class TakingIn(DeskTestCase):
         edition.refresh_from_db()
         manifest = edition.receipt["statement"]["manifest"]
         self.assertEqual((manifest["counts"], manifest["taken_in"]["by"]), ("2026-11-24T14:00:00Z", "Corin"))
+        checked = self.as_(None).post(
+            "/api/receipt-checks", json.dumps(edition.receipt), content_type="application/json"
+        )
+        facts = checked.json()["facts"]
+        self.assertEqual((facts["counts"], facts["taken_in"]["reason"]), ("2026-11-24T14:00:00Z", "came by post"))
         self.assertIn("came by post", Notice.objects.get(person=self.tobin, kind="taken_in").text)
 
     def test_a_moment_after_the_due_one_is_late_by_what_is_between(self) -> None:
@@ -83,6 +89,15 @@ class TakingIn(DeskTestCase):
         taken = self.begin().json()["id"]
         other = self.person("other@kestrelpoint.example", "Otto", role="instructor")
         self.assertEqual(self.ask("post", f"taking-in/{taken}/hand-in", by=other).status_code, 404)
+
+    def test_its_student_places_the_pages_and_the_next_edition_still_says_who_took_them_in(self) -> None:
+        self.take_in(self.ilse)
+        (page,) = Page.objects.filter(folio=self.folio).values_list("pk", flat=True)
+        self.folio.refresh_from_db()
+        self.arrange(self.folio.version, order=[page], placements={"1a": [{"page": page}]})
+        self.hand_in(seen_edition=1)
+        newest = Edition.objects.get(number=2)
+        self.assertEqual((newest.counts_at, newest.facts.taken_in.by), (NOW - timedelta(hours=1), "Corin"))
 
 
 class PlacedByTheReader(DeskTestCase):

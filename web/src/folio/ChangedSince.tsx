@@ -26,7 +26,7 @@ export function ChangedSince({ folioId, changed, timeZone, whole = false }: Chan
         Changed since edition {changed.edition}, not handed in
       </strong>
       {changed.honour && <span className="changed-since-honour">You confirm again: “{changed.honour}”</span>}
-      <Button small first={whole} busy={handIn.isPending} onClick={() => handIn.mutate(null)}>
+      <Button small first={whole} busy={handIn.isPending} onClick={() => handIn.mutate("receipt")}>
         {changed.honour ? "Confirm and hand in again" : "Hand in again"}
       </Button>
       {!whole && (

@@ -19,7 +19,8 @@ interface TalkProps {
   zone: string;
   /** The button that opens the field while nothing was said; without it, there is only an answer to what was. */
   ask?: string;
-  onSaid: () => void;
+  /** Where nothing else tells of it. */
+  onSaid?: () => void;
 }
 
 /** What student and readers said to each other about a page, and the field to go on. */
@@ -58,7 +59,7 @@ function Saying({ folioId, page, onClose, onSaid }: Pick<TalkProps, "folioId" | 
   const say = useMutation({
     mutationFn: () => answer(api.POST("/api/folios/{folio_id}/words", { params: { path: { folio_id: folioId } }, body: { text, page } })),
     onSuccess: () => {
-      onSaid();
+      onSaid?.();
       onClose();
     },
   });

@@ -1,19 +1,18 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useNavigate } from "react-router";
 import { answer, api, type Schemas } from "../shared/api/client";
-import { notices } from "../shared/notices";
 import { queryKeys } from "../shared/queryKeys";
 import { savedBoard } from "./ArrangementStore";
 
 /**
  * Hands the folio in as it is on the board, and shows the receipt. `newest`: the edition that is known of, or 0;
- * `confirmed`: the words of honour that stand beside the button. It is called with the words for
- * until when what is open can still be placed, where the board is wanted again and not the receipt.
+ * `confirmed`: the words of honour that stand beside the button. It is called with which
+ * screen is wanted next: the board, where what is open is placed later.
  */
 export function useHandIn(folioId: number, newest: number, confirmed: string) {
   const navigate = useNavigate();
   const queries = useQueryClient();
-  return useMutation<Schemas["EditionLine"], Error, string | null>({
+  return useMutation<Schemas["EditionLine"], Error, "receipt" | "board">({
     mutationFn: async () => {
       await savedBoard(folioId); // a word to the reader that was typed last goes along
       const path = { folio_id: folioId };
@@ -23,15 +22,10 @@ export function useHandIn(folioId: number, newest: number, confirmed: string) {
       void queries.invalidateQueries({ queryKey: queryKeys.board(folioId) });
       void queries.invalidateQueries({ queryKey: queryKeys.receipt(folioId, newest) });
     },
-    onSuccess: async (edition, placesLater) => {
+    onSuccess: async (edition, to) => {
       await queries.invalidateQueries({ queryKey: queryKeys.myFolios });
       void queries.invalidateQueries({ queryKey: queryKeys.board(folioId) });
-      if (placesLater === null) return navigate(`/folios/${folioId}/editions/${edition.number}`);
-      notices.add({
-        key: "places later", kind: "info", seconds: 0, title: `Handed in as edition ${edition.number}`,
-        description: `Place what is open until ${placesLater}. It goes in by itself then, and counts as of now.`,
-      }); // prettier-ignore
-      return navigate(`/folios/${folioId}`);
+      return navigate(to === "board" ? `/folios/${folioId}` : `/folios/${folioId}/editions/${edition.number}`);
     },
   });
 }

@@ -1,6 +1,5 @@
-import { useRef } from "react";
 import { Link } from "react-router";
-import { ACCEPTED_PICTURES } from "./accepted";
+import { usePictureInput } from "./page/usePictureInput";
 import { Button } from "../../shared/ui/Button";
 import type { BoardData } from "../../folio/useBoard";
 import { dayAndTime } from "../../shared/time";
@@ -46,24 +45,13 @@ export function AskedAgain({ board, ids, onTakeAgain }: AskedAgainProps) {
 }
 
 function AnotherPicture({ number, onPicture }: { number: number; onPicture: (picture: File) => void }) {
-  const input = useRef<HTMLInputElement>(null);
+  const { field, ask } = usePictureInput(`The picture that was asked for, for page ${number}`, onPicture);
   return (
     <>
-      <Button small onClick={() => input.current?.click()}>
+      <Button small onClick={ask}>
         Take page {number} again
       </Button>
-      <input
-        ref={input}
-        type="file"
-        hidden
-        accept={ACCEPTED_PICTURES}
-        aria-label={`The picture that was asked for, for page ${number}`}
-        onChange={(event) => {
-          const picture = event.target.files?.[0];
-          if (picture) onPicture(picture);
-          event.target.value = "";
-        }}
-      />
+      {field}
     </>
   );
 }

@@ -68,7 +68,6 @@ export default function Board() {
 }
 
 const NONE: readonly Place[] = [];
-const NOTHING = () => undefined; // the board hears of it by itself
 
 type Sheet = "keys" | "history" | "order" | "camera" | "here";
 
@@ -161,7 +160,7 @@ function LoadedBoard({ board }: { board: BoardData }) {
       </header>
       <main className="board-table">
         <h1 className="unseen">Board</h1>
-        <WhatCounts board={board} />
+        <WhatCounts board={board} isOpen={openPages.length > 0 || answered < of} />
         {board.askings.length > 0 && <AskedAgain board={board} ids={ids} onTakeAgain={takeAgainOf} />}
         {board.keptAt && <WithoutNetwork at={board.keptAt} zone={zoneOf} />}
         <div className="board-notices">
@@ -229,7 +228,7 @@ function LoadedBoard({ board }: { board: BoardData }) {
               onChange={(sides) => actions.change(setSides(sides), "Number of sides written")}
             />
             <FolioWord comment={arrangement.comment} disabled={!placing} onChange={actions.change} />
-            <Talk folioId={board.id} page={null} words={board.words} zone={zoneOf} onSaid={NOTHING} />
+            <Talk folioId={board.id} page={null} words={board.words} zone={zoneOf} />
           </div>
         )}
       </main>

@@ -2,13 +2,28 @@ import { Link } from "react-router";
 import { type BoardData, mayAddPages } from "../../folio/useBoard";
 import { dayAndTime } from "../../shared/time";
 
-/** What counts of the work just now, where that is not plain: it was taken back, or the time is up. */
-export function WhatCounts({ board }: { board: BoardData }) {
+/** What counts of the work just now, where that is not plain: something is open, it was taken back, or the time is up. */
+export function WhatCounts({ board, isOpen }: { board: BoardData; isOpen: boolean }) {
   return (
     <>
+      {isOpen && board.changed === null && <PlacedLater board={board} />}
       <Closed board={board} />
       <TakenBack board={board} />
     </>
+  );
+}
+
+/** Handed in, with something open: until when it can be placed. */
+function PlacedLater({ board }: { board: BoardData }) {
+  const newest = board.editions[0];
+  if (!newest || newest.taken_back_at || !mayAddPages(board.window.phase)) return null;
+  const { closes, placing_ends: placingEnds, asked_until: askedUntil } = board.window;
+  const last = Math.max(...[closes, placingEnds, askedUntil].flatMap((one) => (one ? [Date.parse(one)] : [])));
+  return (
+    <p className="board-closed" role="status">
+      Edition {newest.number} is handed in and counts. What is open can be placed until {dayAndTime(last, board.assignment.time_zone)}, and goes in by
+      itself then.
+    </p>
   );
 }
 

@@ -226,9 +226,6 @@ interface HandInProps {
 }
 
 function HandIn({ board, empty, coming, unplaced }: HandInProps) {
-  const { closes, placing_ends: placingEnds, asked_until: askedUntil } = board.window;
-  const last = Math.max(...[closes, placingEnds, askedUntil].flatMap((one) => (one ? [Date.parse(one)] : [])));
-  const placesLater = dayAndTime(last, board.assignment.time_zone);
   const { arrangement, saving, changed, store } = useArrangement(board);
   const newest = board.editions[0]?.number ?? 0;
   const handIn = useHandIn(board.id, newest, board.honour);
@@ -239,7 +236,7 @@ function HandIn({ board, empty, coming, unplaced }: HandInProps) {
   const [waits, setWaits] = useState(false);
   const { mutate, isIdle } = handIn;
   useEffect(() => {
-    if (waits && coming === 0 && isIdle) mutate(null);
+    if (waits && coming === 0 && isIdle) mutate("receipt");
   }, [waits, coming, isIdle, mutate]);
   return (
     <div className="check-hand-in">
@@ -276,7 +273,7 @@ function HandIn({ board, empty, coming, unplaced }: HandInProps) {
         </div>
       )}
       <p className="check-buttons">
-        <Button first disabled={!open || empty} busy={handIn.isPending} onClick={() => (same ? setAsking(true) : handIn.mutate(null))}>
+        <Button first disabled={!open || empty} busy={handIn.isPending} onClick={() => (same ? setAsking(true) : handIn.mutate("receipt"))}>
           {board.honour ? "Confirm and hand in" : "Hand in"}
         </Button>
         {coming > 0 && open && (
@@ -285,7 +282,7 @@ function HandIn({ board, empty, coming, unplaced }: HandInProps) {
           </Button>
         )}
         {unplaced && open && !empty && !same && (
-          <Button busy={handIn.isPending} onClick={() => handIn.mutate(placesLater)}>
+          <Button busy={handIn.isPending} onClick={() => handIn.mutate("board")}>
             {board.honour ? "Confirm, hand in now, place later" : "Hand in now, place later"}
           </Button>
         )}
@@ -307,7 +304,7 @@ function HandIn({ board, empty, coming, unplaced }: HandInProps) {
           onNo={() => setAsking(false)}
           onYes={() => {
             setAsking(false);
-            handIn.mutate(null);
+            handIn.mutate("receipt");
           }}
         >
           Nothing has changed since edition {newest}, which counts and stays.

@@ -147,6 +147,28 @@ function Facts({ facts }: { facts: Schemas["ReceiptFactsOut"] }) {
           {dayAndTime(facts.handed_in, zone)}:{clockTime(facts.handed_in, zone, true).slice(-2)} <span className="soft">({zone})</span>, {late}
           {facts.by_itself && ", by itself at the close"}
         </dd>
+        {facts.counts && facts.counts !== facts.handed_in && (
+          <>
+            <dt>Counts as of</dt>
+            <dd>
+              {dayAndTime(facts.counts, zone)}:{clockTime(facts.counts, zone, true).slice(-2)} <span className="soft">({zone})</span>
+            </dd>
+          </>
+        )}
+        {facts.taken_in && (
+          <>
+            <dt>Taken in</dt>
+            <dd>
+              by {facts.taken_in.by} for the student: “{facts.taken_in.reason}”
+            </dd>
+          </>
+        )}
+        {(facts.asked ?? []).length > 0 && (
+          <>
+            <dt>Asked for again</dt>
+            <dd>{(facts.asked ?? []).map((one) => `${one.number === null ? "" : `page ${one.number}, `}by ${one.by}: “${one.reason}”`).join("; ")}</dd>
+          </>
+        )}
         <dt>Open questions</dt>
         <dd>{facts.open.join(", ") || "none"}</dd>
       </dl>

@@ -2,8 +2,8 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { Upload } from "antd";
 import { useState } from "react";
 import { QuestionPaper } from "../../folio/QuestionPaper";
-import { answer, api, csrfToken, type Schemas } from "../../shared/api/client";
-import { Problem, problemFrom } from "../../shared/api/problem";
+import { answer, api, type Schemas } from "../../shared/api/client";
+import { putFile } from "../../shared/api/putFile";
 import { queryKeys } from "../../shared/queryKeys";
 import { Button } from "../../shared/ui/Button";
 import { Trouble } from "../../shared/ui/Trouble";
@@ -108,12 +108,5 @@ export function FilesBeside({ work }: { work: Work }) {
 }
 
 async function send(what: "paper" | "files", id: number, file: File): Promise<Work> {
-  const address = `/api/assignments/${id}/${what}?name=${encodeURIComponent(file.name)}`;
-  const headers = { "X-CSRFToken": csrfToken(), "Content-Type": file.type || "application/octet-stream" };
-  const response = await fetch(address, { method: "PUT", body: file, headers }).catch(() => {
-    throw new Problem(0, "unreachable", "The server cannot be reached. The file is not sent; choose it again.");
-  });
-  const said = (await response.json()) as unknown;
-  if (!response.ok) throw problemFrom(response.status, said);
-  return said as Work;
+  return (await putFile(`/api/assignments/${id}/${what}`, file)) as Work;
 }

@@ -2,8 +2,8 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { Form, Input, Upload } from "antd";
 import { useState } from "react";
 import { Moment } from "../../folio/Moment";
-import { answer, api, csrfToken, type Schemas } from "../../shared/api/client";
-import { problemFrom } from "../../shared/api/problem";
+import { answer, api, type Schemas } from "../../shared/api/client";
+import { putFile } from "../../shared/api/putFile";
 import { queryKeys } from "../../shared/queryKeys";
 import { dayAndTime, serverNow, wallTime } from "../../shared/time";
 import { Button } from "../../shared/ui/Button";
@@ -31,7 +31,9 @@ export function TakeIn({ assignmentId, zone, line, onClose }: TakeInProps) {
       setSent(0);
       const taking = await answer(api.POST("/api/assignments/{assignment_id}/people/{person_id}/taking-in", { params: { path }, body: { reason, counts_at: countsAt } }));
       for (const [number, file] of files.entries()) {
-        await bring(taking.id, file);
+        await putFile(`/api/taking-in/${taking.id}/originals`, file).catch((error: Error) => {
+          throw new Error(`${file.name}: ${error.message} What is safe is not sent twice.`);
+        });
         setSent(number + 1);
       }
       return answer(api.POST("/api/taking-in/{taken_id}/hand-in", { params: { path: { taken_id: taking.id } } }));
@@ -85,17 +87,4 @@ export function TakeIn({ assignmentId, zone, line, onClose }: TakeInProps) {
       {take.error && <Trouble error={take.error} />}
     </Dialog>
   );
-}
-
-async function bring(taking: number, file: File): Promise<void> {
-  const answered = await fetch(`/api/taking-in/${taking}/originals?name=${encodeURIComponent(file.name)}`, {
-    method: "PUT",
-    headers: { "X-CSRFToken": csrfToken(), "Content-Type": "application/octet-stream" },
-    body: file,
-  }).catch(() => {
-    throw new Error(`${file.name} could not be sent: the server cannot be reached. Press the button again; what is safe is not sent twice.`);
-  });
-  if (answered.ok) return;
-  const problem = problemFrom(answered.status, await answered.json().catch(() => null));
-  throw new Error(`${file.name}: ${problem.message}`);
 }

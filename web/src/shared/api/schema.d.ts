@@ -4779,6 +4779,11 @@ export interface components {
          * @description What the receipt says, once its signature is found to hold.
          */
         ReceiptFactsOut: {
+            /**
+             * Asked
+             * @default []
+             */
+            asked: components["schemas"]["AskedOut"][];
             /** Assignment */
             assignment: string;
             /** By Itself */
@@ -4810,6 +4815,7 @@ export interface components {
             student: string;
             /** Student Number */
             student_number: string;
+            taken_in?: components["schemas"]["TakenInByOut"] | null;
             verdict: components["schemas"]["Verdict"];
         };
         /** ReceiptOut */

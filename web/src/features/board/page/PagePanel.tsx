@@ -120,7 +120,7 @@ const PagePanel = memo(function PagePanel(props: Props) {
         />
       )}
       <PageAdvice {...{ page, number, arrangement, onChange }} />
-      <Talk folioId={props.folioId} page={page.id} words={props.words} zone={timeZone} onSaid={() => undefined} />
+      <Talk folioId={props.folioId} page={page.id} words={props.words} zone={timeZone} />
       <PageWord page={page.id} {...{ number, arrangement, onChange }} disabled={!mayPlace} />
       <PageTools {...props} />
     </aside>

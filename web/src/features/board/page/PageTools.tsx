@@ -1,8 +1,8 @@
-import { useRef, useState } from "react";
+import { useState } from "react";
 import type { Schemas } from "../../../shared/api/client";
-import { ACCEPTED_PICTURES } from "../accepted";
 import { type Arrangement, type Change, correct, pagesOf, recipeOf } from "../../../folio/arrangement";
 import { lazily } from "../../../shared/ui/later";
+import { usePictureInput } from "./usePictureInput";
 
 const TONES = [
   { value: "clean", label: "clean paper" },
@@ -32,7 +32,7 @@ interface Props {
 export function PageTools(props: Props) {
   const { page, number, arrangement, mayAdd, mayPlace, isFirst, isLast, onChange, onShift, onRemove } = props;
   const [editing, setEditing] = useState<number | null>(null); // the page whose corners are moved
-  const again = useRef<HTMLInputElement>(null);
+  const again = usePictureInput(`New picture for page ${number}`, props.onTakeAgain);
   const turnIn = (a: Arrangement) => recipeOf(a, page.id).turn ?? page.found?.turn ?? 0;
   /** From how it lies when this is done: this panel may be drawn a moment later than the second of two quick taps. */
   const turn = (by: 90 | 270) =>
@@ -63,25 +63,14 @@ export function PageTools(props: Props) {
         </button>
       </span>
       <span className="tool-group" role="group" aria-label={`Picture of page ${number}`}>
-        <button type="button" disabled={!mayAdd} onClick={() => again.current?.click()}>
+        <button type="button" disabled={!mayAdd} onClick={again.ask}>
           Take again
         </button>
         <a className="tool" href={`/api/originals/${page.original_id}/file`} download>
           Original<span className="unseen"> file of page {number}</span>
         </a>
       </span>
-      <input
-        ref={again}
-        type="file"
-        hidden
-        accept={ACCEPTED_PICTURES}
-        aria-label={`New picture for page ${number}`}
-        onChange={(event) => {
-          const picture = event.target.files?.[0];
-          if (picture) props.onTakeAgain(picture);
-          event.target.value = "";
-        }}
-      />
+      {again.field}
       <button type="button" className="plain tool-remove" disabled={!mayAdd} onClick={onRemove} title="Delete">
         Remove
       </button>

@@ -59,7 +59,7 @@ export function PhonePage(props: Props) {
             onRunOn={actions.runOn}
             onLeaveBlank={(question, blank) => actions.leaveBlank([question], blank)}
           />
-          <Talk folioId={board.id} page={page.id} words={board.words} zone={board.assignment.time_zone} onSaid={() => undefined} />
+          <Talk folioId={board.id} page={page.id} words={board.words} zone={board.assignment.time_zone} />
           <PageWord page={page.id} number={at + 1} {...{ arrangement }} disabled={!placing} onChange={actions.change} />
           <PageTools
             page={page}
