@@ -99,7 +99,7 @@ class QuestionPaper(BoardTestCase):
         work.save()
         page = self.board(folio)
         paper = page.get_by_role("region", name="Question paper")
-        expect(paper.get_by_role("img", name="Page 1 of 1")).to_be_visible(timeout=60_000)  # the worker draws it
+        expect(paper.get_by_role("img", name="Page 1 of 1")).to_be_visible()  # the worker draws it
         self.no_serious_findings(page, "empty board with its question paper")
         lay_prepared(folio, 2, width=400)
         page.reload()

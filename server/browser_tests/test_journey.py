@@ -145,7 +145,7 @@ class Journey(BrowserTestCase):
     def receipt(self, page: Page) -> None:
         expect(page.get_by_role("heading", name="Handed in")).to_be_visible()
         expect(page.get_by_text("in time")).to_be_visible()
-        expect(page.get_by_role("link", name=re.compile("Download the bound PDF"))).to_be_visible(timeout=30_000)
+        expect(page.get_by_role("link", name=re.compile("Download the bound PDF"))).to_be_visible()
         with page.expect_download() as download:
             page.get_by_role("link", name=re.compile("Download the bound PDF")).click()
         document = Path(str(download.value.path())).read_bytes()
@@ -170,7 +170,7 @@ class Journey(BrowserTestCase):
         page.get_by_role("button", name=re.compile("hand in$", re.I)).click()
         expect(page.get_by_text("2 · the one that counts")).to_be_visible()
         expect(page.get_by_role("link", name="Edition 1", exact=True)).to_be_visible()
-        expect(page.get_by_role("link", name=re.compile("Download the bound PDF"))).to_be_visible(timeout=30_000)
+        expect(page.get_by_role("link", name=re.compile("Download the bound PDF"))).to_be_visible()
         self.assertEqual(set(Edition.objects.values_list("number", "page_count")), {(1, 8), (2, 8)})
 
     def read_by_the_instructor(self) -> None:

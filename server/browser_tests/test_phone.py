@@ -87,7 +87,7 @@ class OnAPhone(BoardTestCase):
         (x, y), (to, _) = [(box["x"] + 20, box["y"] + 30) for box in boxes if box]
         touch = page.context.new_cdp_session(page)
         self._touch(touch, "touchStart", x, y)
-        page.wait_for_timeout(400)
+        expect(page.locator(".tile-dragged")).to_have_count(1)
         for step in range(1, 9):
             self._touch(touch, "touchMove", x + (to + 14 - x) * step / 8, y)
             page.wait_for_timeout(30)
@@ -207,7 +207,7 @@ class PhoneAsCamera(BoardTestCase):
         expect(phone.get_by_text("waiting for the network")).to_be_visible()
         board.get_by_role("button", name="End it now").click()
         context.unroute("**/api/camera/originals?*")
-        expect(phone.get_by_text("waiting for a new link")).to_be_visible(timeout=40_000)
+        expect(phone.get_by_text("waiting for a new link")).to_be_visible()
         self.assertEqual(folio.pages.count(), 0)
         context.new_page().goto(self.address_shown_by(board, board.get_by_role("button", name="Make a new one")))
         self.until(board, lambda: folio.pages.count() == 1)

@@ -72,9 +72,7 @@ class PrintedSheets(BrowserTestCase):
         page = self.board()
         self.add(page, self.photographs([2, 0, 3, 1]))
         self.tiles(page, 4)
-        expect(page.get_by_text("of the printed paper with answers are here", exact=False)).to_be_visible(
-            timeout=90_000
-        )
+        expect(page.get_by_text("of the printed paper with answers are here", exact=False)).to_be_visible()
         # From the last photograph to the receipt: two actions, and none of them places anything.
         page.keyboard.press("Control+Enter")
         page.get_by_role("button", name=re.compile("hand in$", re.I)).click()
@@ -98,7 +96,7 @@ class PrintedSheets(BrowserTestCase):
         self.add(page, [*files, strange])
         self.tiles(page, 3)
         told = page.get_by_label("Printed sheets")
-        expect(told).to_contain_text("2 and 3 of the printed paper are not here", timeout=90_000)
+        expect(told).to_contain_text("2 and 3 of the printed paper are not here")
         expect(told).to_contain_text("not of this printed paper")
         expect(told).to_contain_text("seems empty")
         told.get_by_role("button", name="Left blank on purpose").click()

@@ -62,7 +62,7 @@ class Reading(BrowserTestCase):
         actions += 1
         self.tiles(page, 10)
         suggested = page.get_by_role("region", name="Read from the pages")
-        expect(suggested.get_by_text("these look like pages")).to_be_visible(timeout=120_000)
+        expect(suggested.get_by_text("these look like pages")).to_be_visible()
         self.no_serious_findings(page, "board with proposals")
         suggested.get_by_role("button", name="Put them so").click()
         actions += 1
@@ -93,7 +93,7 @@ class Reading(BrowserTestCase):
         self.add(page, photos)
         self.tiles(page, 3)
         suggested = page.get_by_role("region", name="Read from the pages")
-        expect(suggested.get_by_text("3 places read from your labels")).to_be_visible(timeout=120_000)
+        expect(suggested.get_by_text("3 places read from your labels")).to_be_visible()
         line = page.get_by_label(re.compile("^On page"))
         expect(page.get_by_role("button", name="2, no page yet, proposed on page 2")).to_be_visible()
         line.press("y")

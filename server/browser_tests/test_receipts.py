@@ -22,7 +22,7 @@ class Receipts(BrowserTestCase):
         student = self.sign_in(scenario.ILSE, path=f"/folios/{folio.pk}/check")
         student.get_by_role("button", name="Hand in", exact=True).click()
         download = student.get_by_role("link", name="Download the bound PDF", exact=False)
-        expect(download).to_be_enabled(timeout=60_000)
+        expect(download).to_be_enabled()
         with student.expect_download() as kept:
             download.click()
         file = Path(str(kept.value.path())).read_bytes()

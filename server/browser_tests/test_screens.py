@@ -337,5 +337,5 @@ class Screens(BrowserTestCase):
         expect(page.get_by_role("heading", name="Tobin Ashgrove")).to_be_visible()
         page.get_by_role("link", name="Ilse Marrow →").click()
         expect(page.get_by_text("“2b goes on overleaf”")).to_be_visible()
-        expect(page.get_by_role("img", name="Page 1")).to_be_visible(timeout=30_000)
+        expect(page.get_by_role("img", name="Page 1")).to_be_visible()
         self.assertEqual(Edition.objects.count(), 2)

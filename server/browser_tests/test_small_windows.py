@@ -93,7 +93,7 @@ class SmallWindows(BoardTestCase):
         page = self.sign_in(
             scenario.ILSE, self.context(viewport={"width": 390, "height": 844}), path=f"/folios/{folio.pk}/editions/1"
         )
-        expect(page.get_by_role("link", name="Download the bound PDF")).to_be_visible(timeout=60_000)
+        expect(page.get_by_role("link", name="Download the bound PDF")).to_be_visible()
         self.assertFalse(page.evaluate(_OVERFLOW))
 
     def test_what_a_screen_reader_hears_of_a_dragged_page_is_its_number(self) -> None:

@@ -18,13 +18,17 @@ def enqueue(task_name: str, *, queue: str, priority: int = 0, **arguments: JSONV
     app.configure_task(task_name, queue=queue, priority=priority).defer(**arguments)
 
 
-def enqueue_once(task_name: str, *, queue: str, only_one: str, priority: int = 0, **arguments: JSONValue) -> None:
-    """The same, but of those with that word (``only_one``) at most one waits.
+def enqueue_once(
+    task_name: str, *, queue: str, only_one: str, in_turn: bool = False, priority: int = 0, **arguments: JSONValue
+) -> None:
+    """The same, but of those with that word (``only_one``) at most one waits; ``in_turn``: and it begins only when
+    the one before it has ended, so that what an older one made never lies over what a newer one made.
 
     Where one waits already it may be taken before this transaction commits, and would not see what it changes: it is
     tried once more afterwards.
     """
-    task = app.configure_task(task_name, queue=queue, priority=priority, queueing_lock=only_one)
+    lock = only_one if in_turn else None
+    task = app.configure_task(task_name, queue=queue, priority=priority, queueing_lock=only_one, lock=lock)
 
     def once_more() -> None:
         with suppress(AlreadyEnqueued), transaction.atomic():

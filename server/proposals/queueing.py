@@ -15,7 +15,7 @@ _AFTER_THE_PAGES = -2_100_000_000  # never before an arrival, a first view, a pr
 def enqueue_proposing(folio_id: int, window: Window) -> None:
     priority = _AFTER_THE_PAGES - minutes_until_close(window)
     only_one = f"propose for folio {folio_id}"
-    enqueue_once(PROPOSE, queue=QUEUE, priority=priority, only_one=only_one, folio_id=folio_id)
+    enqueue_once(PROPOSE, queue=QUEUE, priority=priority, only_one=only_one, in_turn=True, folio_id=folio_id)
 
 
 def enqueue_reading(page_id: int, window: Window) -> None:

@@ -7,6 +7,7 @@ from typing import Any
 from unittest import mock
 
 import numpy as np
+from django.db import connection
 from django.test import override_settings
 from numpy.typing import NDArray
 from procrastinate.contrib.django.models import ProcrastinateJob
@@ -15,7 +16,7 @@ from folio_core.reading import Candidate, Mark, PageReading
 from pages.models import Page
 from proposals.models import ReadPage
 from proposals.proposing import propose_for
-from proposals.queueing import PROPOSE, READ_PAGE
+from proposals.queueing import PROPOSE, READ_PAGE, enqueue_proposing
 from proposals.reading import read_page
 from testing.desk import NOW, DeskTestCase, picture
 
@@ -192,6 +193,24 @@ class Proposals(DeskTestCase):
         self.assertEqual(ProcrastinateJob.objects.filter(task_name=PROPOSE).count(), 1)  # old by now
         self.assertEqual(self.suggestion()["places"], [])
         self.assertNotIn(self.board()["suggested"], ("", word))
+
+    def test_what_an_older_job_made_never_lies_over_what_a_newer_one_made(self) -> None:
+        """The newer one, enqueued while the older is carried out, waits for its end."""
+        self.pages(reading("1a"))
+        ProcrastinateJob.objects.exclude(task_name=PROPOSE).delete()
+        self.assertIsNotNone(self.taken_job())
+        enqueue_proposing(self.folio.pk, self.folio.window())
+        self.assertEqual(ProcrastinateJob.objects.filter(task_name=PROPOSE).count(), 2)
+        self.assertIsNone(self.taken_job())
+        ProcrastinateJob.objects.filter(status="doing").delete()
+        self.assertIsNotNone(self.taken_job())
+
+    def taken_job(self) -> int | None:
+        """As a worker that is free takes it."""
+        with connection.cursor() as cursor:
+            cursor.execute("SELECT id FROM procrastinate_fetch_job_v2(NULL, NULL)")
+            row = cursor.fetchone()
+        return None if row is None else row[0]
 
     def test_what_left_the_map_or_the_folio_since_is_not_proposed(self) -> None:
         first, second = self.pages(reading("1a"), reading("2"))

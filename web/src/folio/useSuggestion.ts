@@ -38,7 +38,7 @@ export function useSuggestion(board: BoardData, arrangement: Arrangement, wanted
     queryKey: queryKeys.suggestion(board.id, board.version, board.suggested, keepsOrder, board.questions.map((one) => one.label).join()),
     enabled: wanted && Boolean(board.suggested) && board.keptAt === null,
     placeholderData: keepPreviousData,
-    staleTime: Infinity,
+    staleTime: 0, // the same word comes again where what it names was overtaken and made anew
     queryFn: () =>
       answer(
         api.GET("/api/folios/{folio_id}/suggestion", {
