@@ -6,7 +6,6 @@ import csv
 import io
 from collections.abc import Sequence
 from datetime import datetime
-from typing import Literal
 from zoneinfo import ZoneInfo
 
 from django.db.models import Prefetch, prefetch_related_objects
@@ -17,7 +16,6 @@ from ninja import Router, Schema
 from asking.models import waiting
 from assignments.models import Assignment
 from courses.models import Enrolment
-from editions import collecting
 from editions.models import Edition, EditionPage, ReaderPlacement
 from editions.rehearsing import rehearsed
 from folio_core import clock
@@ -27,8 +25,8 @@ from folios.models import Folio
 from folios.reach import Reach
 from people import guessing
 from people.models import User
-from plumbing.downloads import Archive, archive_download, safe_file_name
-from plumbing.errors import Problem, Refused
+from plumbing.downloads import safe_file_name
+from plumbing.errors import Problem
 from plumbing.requests import moment
 
 from .permissions import Role, instructor_of, person, reader_of
@@ -249,24 +247,6 @@ def folio_table(request: HttpRequest, assignment_id: int) -> HttpResponse:
     return response
 
 
-What = Literal["bound", "questions", "originals"]
-
-
-@router.get("/assignments/{int:assignment_id}/folios.zip", response={200: None, 404: Problem, 409: Problem})
-def folio_archive(request: HttpRequest, assignment_id: int, what: What) -> Archive:
-    """What was handed in, newest editions only: the bound documents, one PDF a question, or the files as they came."""
-    user = person(request)
-    assignment = instructor_of(user, assignment_id)
-    entries = _COLLECTED[what](assignment)
-    if not entries:
-        raise Refused(409, "nothing_yet", "Nothing of this is there yet. Wait until somebody has handed in.")
-    name = f"{safe_file_name(assignment.course.code, assignment.title, what)}.zip"
-    return archive_download(user.pk, collecting.archive(entries), name)
-
-
-_COLLECTED = {
-    "bound": collecting.bound_documents, "questions": collecting.by_question, "originals": collecting.originals,
-}  # fmt: skip
 _COLUMNS = (
     "number", "student", "email", "section", "on_roster", "begun", "handed_in", "edition", "verdict", "late_seconds",
     "by_itself", "pages", "pages_with_advice", "open_questions", "closes", "asked_again", "taken_in_by_staff",

@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 import re
+import zipfile
 
 from board_bench.prepared import lay_prepared
 from playwright.sync_api import expect
 
 from demo import scenario
+from editions.handing_in import hand_in
 from editions.models import Edition
 from folios.beginning import create_folio
 from folios.models import Folio
@@ -54,7 +56,7 @@ class Editions(BrowserTestCase):
         page = self.sign_in(scenario.ILSE, path=f"/folios/{folio.pk}/check")
         page.get_by_role("button", name="Hand in now, place later").click()
         expect(page.get_by_text("Edition 1 is handed in and counts", exact=False)).to_be_visible()
-        page.get_by_label("On page 1", exact=False).fill("1a")
+        page.get_by_label("On page 1:").fill("1a")
         page.keyboard.press("Enter")
         expect(page.get_by_text("Order and places saved")).to_be_visible()
         page.keyboard.press("Control+Enter")
@@ -100,3 +102,19 @@ class TheReadersList(BrowserTestCase):
         expect(page.get_by_role("dialog")).to_have_count(0)
         page.get_by_role("button", name="As it came").first.click()
         expect(page.get_by_role("img", name=re.compile("as it came")).first).to_be_visible()
+
+    def test_all_that_was_handed_in_is_taken_away_and_how_far_that_is_is_shown(self) -> None:
+        work = self.assignments["great-circles"]
+        for person, pages in ((scenario.ILSE, 2), (scenario.TOBIN, 1)):
+            folio = create_folio(work, User.objects.get(email=person.email), moment())
+            lay_prepared(folio, pages)
+            hand_in(folio, seen_edition=0, now=moment())
+        page = self.sign_in(scenario.INSTRUCTOR, path=f"/reading/{work.pk}")
+        self.until(page, lambda: Edition.objects.filter(state=Edition.State.BOUND).count() == 2)
+        page.get_by_text("Take all of it away").click()
+        with page.expect_download() as fetched:
+            page.get_by_role("button", name="A bound PDF a student").click()
+        with zipfile.ZipFile(fetched.value.path()) as files:
+            self.assertEqual(len(files.namelist()), 2)
+        expect(page.get_by_text("all 2 files are in the download")).to_be_visible()
+        self.no_serious_findings(page, "taking all away")

@@ -19,6 +19,7 @@ from api import (
     courses,
     departments,
     files_beside,
+    folio_archive,
     folio_list,
     joining,
     markers,
@@ -44,9 +45,9 @@ from plumbing import errors
 
 _SCREENS = (
     sign_in, college, account, contacts, my_folios, brief, question_paper, files_beside, board, proposals, uploads,
-    receipt, receipt_checks, receipt_keys, compared, reading, asking, folio_list, staff, taking_in, markers,
-    courses, departments, roster, joining, setting_up, printed_sheets, sitting, notices, calendar_feed,
-    camera, camera_links, news,
+    receipt, receipt_checks, receipt_keys, compared, reading, asking, folio_list, folio_archive, staff,
+    taking_in, markers, courses, departments, roster, joining, setting_up, printed_sheets, sitting, notices,
+    calendar_feed, camera, camera_links, news,
 )  # fmt: skip
 
 

@@ -48,6 +48,7 @@ WHO = {
     "POST /api/password-links/use": ANYBODY,
     "GET /api/assignments/{assignment_id}/folios.csv": STAFF,
     "GET /api/assignments/{assignment_id}/folios.zip": STAFF,
+    "GET /api/assignments/{assignment_id}/folios.zip/news": STAFF,
     "POST /api/folios/{folio_id}/take-back": OWNER,
     "GET /api/folios/{folio_id}/editions/{number}/compared/{other}": READER,
     "POST /api/folios/{folio_id}/editions/{number}/askings": STAFF,
@@ -261,6 +262,8 @@ class Matrix(DeskTestCase):
             if path.endswith(("/originals", "/paper", "/files"))
             else "?what=bound"
             if path.endswith(".zip")
+            else f"?watch={'0' * 32}"
+            if path.endswith(".zip/news")
             else ""
         )
         answer = self.clients[name].generic(

@@ -9,6 +9,7 @@ import tracemalloc
 import zipfile
 from collections.abc import Iterator
 from typing import Any
+from unittest import mock
 
 import pypdf
 
@@ -48,6 +49,23 @@ class Collecting(DeskTestCase):
             self.assertEqual(sorted(names)[1], "NAV_231_Great_circles_30417_Ilse_edition_1.pdf")
             hashes = {hashlib.sha256(files.read(name)).hexdigest() for name in names}
         self.assertEqual(hashes, set(Edition.objects.values_list("file_sha256", flat=True)))
+
+    def test_how_far_it_is_written_is_told_to_who_fetches_it(self) -> None:
+        told: list[dict[str, object]] = []
+        with (
+            mock.patch("api.folio_archive.announce", side_effect=lambda topic, **news: told.append({topic: news})),
+            mock.patch("api.folio_archive.close_old_connections"),
+        ):
+            answer = self.as_(self.corin).get(
+                f"/api/assignments/{self.work.pk}/folios.zip?what=questions&watch={'0a' * 16}"
+            )
+            pieces = iter(answer.streaming_content)  # type: ignore[arg-type]
+            next(pieces)
+            self.assertEqual(told, [])
+            data = b"".join(pieces)  # type: ignore[arg-type]
+        self.assertTrue(data)
+        topic = f"archive:{self.corin.pk}:{'0a' * 16}"
+        self.assertEqual(told[-1], {topic: {"written": 2, "of": 2}})
 
     def test_only_the_edition_that_counts_is_in_it(self) -> None:
         self.hand_in(seen_edition=1)

@@ -1,19 +1,39 @@
-import { FileButton } from "../../shared/ui/Button";
+import { Progress } from "antd";
+import { Button, FileButton } from "../../shared/ui/Button";
+import { useArchive } from "./useArchive";
+
+const KINDS = [
+  { what: "bound", words: "A bound PDF a student" },
+  { what: "questions", words: "A PDF a question" },
+  { what: "originals", words: "The files as they came" },
+] as const;
 
 /** All that was handed in, to take away: newest editions only. */
 export function TakeAway({ assignmentId, handedIn }: { assignmentId: number; handedIn: number }) {
   const base = `/api/assignments/${assignmentId}/folios`;
-  const zip = (what: string) => (handedIn > 0 ? `${base}.zip?what=${what}` : undefined);
+  const archive = useArchive(assignmentId);
+  const { written, of } = archive;
   return (
     <details className="take-away">
       <summary>Take all of it away</summary>
-      <p className="soft">The newest edition of each student. The browser shows how far a download is.</p>
+      <p className="soft">The newest edition of each student.</p>
       <p className="take-away-files">
-        <FileButton small href={zip("bound")}>A bound PDF a student</FileButton>
-        <FileButton small href={zip("questions")}>A PDF a question</FileButton>
-        <FileButton small href={zip("originals")}>The files as they came</FileButton>
+        {KINDS.map(({ what, words }) => (
+          <Button key={what} small busy={archive.isStarting} disabled={handedIn === 0} onClick={() => archive.fetch(what)}>
+            {words}
+          </Button>
+        ))}
         <FileButton small href={`${base}.csv`}>This list as CSV</FileButton>
       </p>
+      {archive.what !== null && (
+        <div className="take-away-progress" role="status">
+          <Progress percent={of === 0 ? 0 : Math.floor((100 * written) / of)} showInfo={false} aria-label="Written to the download" />
+          <span>
+            {KINDS.find(({ what }) => what === archive.what)?.words}:{" "}
+            {of === 0 ? "being put together …" : written === of ? `all ${of} files are in the download` : `${written} of ${of} files written to the download`}
+          </span>
+        </div>
+      )}
     </details>
   );
 }

@@ -389,8 +389,31 @@ export interface paths {
         /**
          * Folio Archive
          * @description What was handed in, newest editions only: the bound documents, one PDF a question, or the files as they came.
+         *
+         *     ``watch``: a word of the browser's own, by which it hears how far the writing is.
          */
-        get: operations["api_folio_list_folio_archive"];
+        get: operations["api_folio_archive_folio_archive"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/assignments/{assignment_id}/folios.zip/news": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Archive News
+         * @description Server-sent events: ``{"listening": true}`` at once, then ``{"written": 7, "of": 22}``, files of the archive that
+         *     is fetched with the same word. Ends with the last of them, and with the session.
+         */
+        get: operations["api_folio_archive_archive_news"];
         put?: never;
         post?: never;
         delete?: never;
@@ -6645,10 +6668,11 @@ export interface operations {
             };
         };
     };
-    api_folio_list_folio_archive: {
+    api_folio_archive_folio_archive: {
         parameters: {
             query: {
                 what: "bound" | "questions" | "originals";
+                watch?: string;
             };
             header?: never;
             path: {
@@ -6682,6 +6706,28 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Problem"];
                 };
+            };
+        };
+    };
+    api_folio_archive_archive_news: {
+        parameters: {
+            query?: {
+                watch?: string;
+            };
+            header?: never;
+            path: {
+                assignment_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };
