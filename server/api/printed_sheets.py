@@ -28,11 +28,18 @@ class SpaceDoc(Schema):
     bottom: float
 
 
+class SheetSize(Schema):
+    """Of one page of the paper, in millimetres."""
+
+    width: float
+    height: float
+
+
 class PrintedSheetsOut(Schema):
     """``kept``: else the spaces are proposed, as the paper itself tells. ``without``: questions without a space."""
 
     on: bool
-    pages: int
+    pages: list[SheetSize]
     spaces: list[SpaceDoc]
     kept: bool
     without: list[str]
@@ -81,7 +88,8 @@ def _out(assignment: Assignment) -> PrintedSheetsOut:
     facts = facts_of(assignment)
     labels = assignment.question_map.labels
     return PrintedSheetsOut(
-        on=assignment.on_paper, pages=len(facts.sizes), kept=facts.kept,
+        on=assignment.on_paper, kept=facts.kept,
+        pages=[SheetSize(width=round(width * _MM, 2), height=round(height * _MM, 2)) for width, height in facts.sizes],
         without=[label for label in labels if label not in facts.spaces],
         spaces=[
             SpaceDoc(

@@ -67,6 +67,36 @@ class PrintedSheets(BrowserTestCase):
         page.wait_for_url("**/folios/*")
         return page
 
+    def test_a_space_is_moved_on_the_paper_by_pointer_and_by_keys(self) -> None:
+        self.set_up()
+        page = self.sign_in(scenario.INSTRUCTOR, path=f"/setting-up/{self.work.pk}")
+        question = next(iter(FORM.spaces))
+        key = self.work.question_map.questions[0].id
+        sheet, *before = self.work.answer_spaces[key][0]
+        self.assertEqual(sheet, 0)
+        space = page.get_by_role("button", name=re.compile(f"^Space of {re.escape(question)}:"))
+        expect(page.get_by_role("img", name="Page 1 of the paper")).to_be_visible()
+        space.scroll_into_view_if_needed()
+        box, paper = space.bounding_box(), page.locator(".paper-spaces-sheet").bounding_box()
+        assert box
+        assert paper
+        page.mouse.move(box["x"] + 30, box["y"] + 10)
+        page.mouse.down()
+        page.mouse.move(box["x"] + 30, box["y"] + 60, steps=4)
+        page.mouse.up()
+        down = 50 / paper["height"] * FORM.size_pt[1]
+        space.press("ArrowDown")
+        space.press("Shift+ArrowLeft")
+        page.get_by_role("button", name="Keep these spaces").click()
+        expect(page.get_by_role("button", name="Keep these spaces")).to_have_count(0)
+        self.work.refresh_from_db()
+        _, *after = self.work.answer_spaces[key][0]
+        a_millimetre = 72 / 25.4
+        moved = [then - now for now, then in zip(before, after, strict=True)]
+        wanted = [0, down + a_millimetre, -a_millimetre, down + a_millimetre]
+        for got, want in zip(moved, wanted, strict=True):
+            self.assertAlmostEqual(got, want, delta=1.5)
+
     def test_four_filled_pages_in_any_order_are_handed_in_without_placing(self) -> None:
         self.set_up()
         page = self.board()

@@ -1,5 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { InputNumber, Switch } from "antd";
+import { InputNumber, Select, Switch } from "antd";
 import { useState } from "react";
 import { answer, api, type Schemas } from "../../shared/api/client";
 import { queryKeys } from "../../shared/queryKeys";
@@ -7,8 +7,9 @@ import { Button, FileButton } from "../../shared/ui/Button";
 import { Table } from "../../shared/ui/Table";
 import { Trouble } from "../../shared/ui/Trouble";
 import { list } from "../../shared/words";
+import { PaperSpaces } from "./PaperSpaces";
+import type { Space } from "./spaceSides";
 
-type Space = Schemas["SpaceDoc"];
 const SIDES = ["left", "top", "right", "bottom"] as const;
 
 /** Whether students write on the question paper itself: then its sheets find their own place. */
@@ -27,6 +28,7 @@ function Spaces({ assignmentId, data }: { assignmentId: number; data: Schemas["P
   const queries = useQueryClient();
   const [on, setOn] = useState(data.on);
   const [spaces, setSpaces] = useState<Space[]>(data.spaces);
+  const [page, setPage] = useState(1);
   const put = useMutation({
     mutationFn: () =>
       answer(api.PUT("/api/assignments/{assignment_id}/printed-sheets", { params: { path: { assignment_id: assignmentId } }, body: { on, spaces } })),
@@ -34,6 +36,9 @@ function Spaces({ assignmentId, data }: { assignmentId: number; data: Schemas["P
   });
   const changed = on !== data.on || spaces !== data.spaces || (on && !data.kept);
   const change = (at: number, part: Partial<Space>) => setSpaces((now) => now.map((one, number) => (number === at ? { ...one, ...part } : one)));
+  const remove = (at: number) => setSpaces((now) => now.filter((_, number) => number !== at));
+  const add = (label: string) => setSpaces((now) => [...now, { label, page, left: 20, top: 40, right: 190, bottom: 90 }]);
+  const withOne = [...new Set(spaces.map((one) => one.label))];
   const base = `/api/assignments/${assignmentId}/paper/with-codes.pdf`;
   const without = data.without.filter((label) => spaces.every((one) => one.label !== label));
   return (
@@ -45,17 +50,20 @@ function Spaces({ assignmentId, data }: { assignmentId: number; data: Schemas["P
       {on && (
         <>
           <p className="soft">
-            {data.kept ? "Where each answer stands" : "Read from the paper: where each answer stands. Look it over, then keep it"}, in millimetres from the
-            upper left corner of its page. Photographs are put in order and placed by it, and empty answers are pointed out.
+            {data.kept ? "Where each answer stands." : "Read from the paper: where each answer stands. Look it over, then keep it."} Photographs are put in order and
+            placed by it, and empty answers are pointed out.
           </p>
-          <Table
+          <PaperSpaces assignmentId={assignmentId} sizes={data.pages} spaces={spaces} page={page} onPage={setPage} onChange={change} onRemove={remove} />
+          <details className="spaces-in-figures">
+            <summary>The same in figures: millimetres from the upper left corner of the page</summary>
+            <Table
             size="small"
             pagination={false}
             rowKey={(one) => `${one.label} ${spaces.indexOf(one)}`}
             dataSource={spaces}
             columns={[
               { title: "Question", dataIndex: "label" },
-              { title: "Page", render: (_, one, at) => <InputNumber aria-label={`Page of ${one.label}`} size="small" min={1} max={data.pages} precision={0} value={one.page} onChange={(page) => change(at, { page: page ?? 1 })} /> },
+              { title: "Page", render: (_, one, at) => <InputNumber aria-label={`Page of ${one.label}`} size="small" min={1} max={data.pages.length} precision={0} value={one.page} onChange={(page) => change(at, { page: page ?? 1 })} /> },
               ...SIDES.map((side) => ({
                 title: side === "left" ? "From the left" : side === "top" ? "From the top" : side === "right" ? "to the right" : "to the foot",
                 render: (_: unknown, one: Space, at: number) => (
@@ -65,23 +73,25 @@ function Spaces({ assignmentId, data }: { assignmentId: number; data: Schemas["P
               {
                 title: "",
                 render: (_, one, at) => (
-                  <button type="button" className="plain" onClick={() => setSpaces((now) => now.filter((_one, number) => number !== at))}>
+                  <button type="button" className="plain" onClick={() => remove(at)}>
                     Remove<span className="unseen"> the space of {one.label}</span>
                   </button>
                 ),
               },
             ]}
-          />
-          {without.length > 0 && (
-            <p>
-              No space for {list(without)}.{" "}
-              {without.map((label) => (
-                <button key={label} type="button" className="plain" onClick={() => setSpaces((now) => [...now, { label, page: 1, left: 20, top: 40, right: 190, bottom: 90 }])}>
-                  Add one for {label}
-                </button>
-              ))}
-            </p>
-          )}
+            />
+          </details>
+          <p className="another-space">
+            {without.length > 0 && <span>No space for {list(without)}.</span>}
+            <Select
+              size="small"
+              aria-label="Add a space for a question"
+              placeholder="Add a space for …"
+              value={null}
+              options={[...without, ...withOne].map((label) => ({ value: label, label }))}
+              onChange={(label: string | null) => label !== null && add(label)}
+            />
+          </p>
           <p className="printed-doors">
             <FileButton small href={data.on ? base : undefined}>
               Print it with codes

@@ -4513,7 +4513,7 @@ export interface components {
             /** On */
             on: boolean;
             /** Pages */
-            pages: number;
+            pages: components["schemas"]["SheetSize"][];
             /** Spaces */
             spaces: components["schemas"]["SpaceDoc"][];
             /** Without */
@@ -5374,6 +5374,16 @@ export interface components {
              * @default []
              */
             students: number[];
+        };
+        /**
+         * SheetSize
+         * @description Of one page of the paper, in millimetres.
+         */
+        SheetSize: {
+            /** Height */
+            height: number;
+            /** Width */
+            width: number;
         };
         /**
          * SheetsOut
