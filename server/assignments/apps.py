@@ -16,7 +16,9 @@ class AssignmentsConfig(AppConfig):
     def _question_papers(self) -> set[str]:
         from .models import Assignment
 
-        return set(Assignment.objects.exclude(question_paper="").values_list("question_paper", flat=True))
+        present = set(Assignment.objects.exclude(question_paper="").values_list("question_paper", flat=True))
+        former = Assignment.objects.exclude(former_papers=[]).values_list("former_papers", flat=True)
+        return present | {one["paper"] for papers in former for one in papers}
 
     def _files_beside(self) -> set[str]:
         from .models import FileBeside

@@ -94,6 +94,10 @@ class Assignment(models.Model):
         blank=True,
         help_text="By question id: page from 0, left, top, right, bottom in points.",
     )
+    former_papers = models.JSONField(
+        default=list, blank=True, editable=False,
+        help_text="Printed before this one: stored file and answer spaces of each, the newest first.",
+    )  # fmt: skip
     paper_size = models.CharField(max_length=8, choices=PaperSize, default=PaperSize.A4)
     whole_work = models.BooleanField(default=False, help_text="No questions: nothing is placed.")
     map_version = models.PositiveIntegerField(default=0, editable=False)

@@ -24,6 +24,7 @@ from plumbing.errors import Refused
 from .models import Assignment
 
 MOST_PAPER_BYTES = 30_000_000
+MOST_FORMER_PAPERS = 3
 _FIELDS = (
     "title", "instructions", "instructions_before", "opens", "due", "late_until", "writing_minutes", "handover_minutes",
     "due_cuts_sitting", "placing_minutes", "pledge_minutes", "offers_rehearsal", "asks_rehearsal", "whole_work",
@@ -207,11 +208,21 @@ def discard(assignment: Assignment) -> None:
 
 
 def set_paper(assignment: Assignment, name: str, data: bytes) -> None:
-    """Raises PageError or Refused for what is no PDF or picture; the paper of before stays then."""
+    """Where students write on the paper itself, copies of the one before are still told, with its own spaces; those of
+    the new one are read from it and kept by the instructor. The same file again changes nothing.
+
+    Raises PageError or Refused for what is no PDF or picture; the paper of before stays then.
+    """
     if len(data) > MOST_PAPER_BYTES:
         raise Refused(413, "too_large", f"A question paper has at most {MOST_PAPER_BYTES // 1_000_000} MB.")
     kind = kind_of(data[:HEAD_BYTES])
     run_limited(count_pages, data, limits(), limits=limits())
+    if assignment.question_paper and storage.get(str(assignment.question_paper.name)) == data:
+        return
+    if assignment.on_paper and assignment.answer_spaces:
+        former = {"paper": str(assignment.question_paper.name), "spaces": assignment.answer_spaces}
+        assignment.former_papers = [former, *assignment.former_papers][:MOST_FORMER_PAPERS]
+        assignment.answer_spaces = {}
     stem = os.path.splitext(os.path.basename(name))[0][:80] or "paper"
     assignment.question_paper.save(f"{stem}.{kind.name.lower()}", ContentFile(data), save=False)
     assignment.save()

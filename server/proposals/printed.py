@@ -16,6 +16,7 @@ from numpy.typing import NDArray
 from assignments.models import Assignment
 from folio_core import clock
 from folio_core.placing import Arrangement, Placement, read_arrangement
+from folio_core.question_map import QuestionMap
 from folios.arrangements import current, store
 from folios.events import PlacedBySheet
 from folios.locking import locked
@@ -30,26 +31,39 @@ SURE = 0.95  # from which a page is placed by itself; less sure it is left to it
 
 def sheet_in(pixels: NDArray[np.uint8], assignment: Assignment, *, is_sheet: bool) -> dict[str, Any]:
     """What is kept of a prepared page: page of the paper, how sure, copy, where on it each answer begins, what is
-    empty. ``is_sheet``: the picture is the sheet and nothing else."""
+    empty. ``is_sheet``: the picture is the sheet and nothing else. A copy of a paper that was replaced since is told
+    by that one, with its spaces."""
     from folio_core.forms import empty_answers, register  # its libraries are large, and only the worker needs them
     from folio_core.forms.marks import marks_in
 
-    form = _form_of(assignment.question_paper.name)
     marks = [mark for mark in marks_in(pixels) if mark.assignment == assignment.pk]
-    found = register(pixels, form, marks[0].page if marks else None, is_sheet=is_sheet)
-    if found is None or not found.is_known:
+    marked = marks[0].page if marks else None
+    best: tuple[Any, Any, dict[str, list[list[float]]]] | None = None
+    for paper, spaces in _papers_of(assignment):
+        form = _form_of(paper)
+        found = register(pixels, form, marked, is_sheet=is_sheet)
+        if found is not None and found.is_known and (best is None or found.confidence > best[1].confidence):
+            best = form, found, spaces
+    if best is None:
         return {"page": None}
+    form, found, spaces = best
     back = np.linalg.inv(found.homography)
     tops: dict[str, float] = {}
-    for question, boxes in assignment.answer_spaces.items():
+    for question, boxes in spaces.items():
         here = [box for box in boxes if int(box[0]) == found.page]
         if here:
             spot = cv2.perspectiveTransform(np.array([[[here[0][1], here[0][2]]]], np.float64), back)[0, 0]
             tops[question] = float(np.clip(spot[1] / pixels.shape[0], 0, 1))
-    spaces = {question: [tuple(box) for box in boxes] for question, boxes in assignment.answer_spaces.items()}
-    empty = empty_answers(pixels, form, found, spaces)  # type: ignore[arg-type]
+    boxes_of = {question: [tuple(box) for box in boxes] for question, boxes in spaces.items()}
+    empty = empty_answers(pixels, form, found, boxes_of)  # type: ignore[arg-type]
     copy = marks[0].copy if marks else 0
     return {"page": found.page, "confidence": found.confidence, "copy": copy, "tops": tops, "empty": empty}
+
+
+def _papers_of(assignment: Assignment) -> list[tuple[str, dict[str, list[list[float]]]]]:
+    """The paper and its spaces, and those that were printed before it. Of two that fit alike the newer one holds."""
+    former = [(one["paper"], one["spaces"]) for one in assignment.former_papers]
+    return [(str(assignment.question_paper.name), assignment.answer_spaces), *former]
 
 
 @lru_cache(4)
@@ -81,7 +95,7 @@ def place_sheets(folio_id: int, now: datetime) -> None:
     ReadPage.objects.filter(pk__in=[row.pk for row in new]).update(is_placed=True)
     placed = arrangement
     for row in new:
-        placed = _with_answers(placed, row)
+        placed = _with_answers(placed, row, folio.assignment.question_map)
     by_itself = [page for page, row in sheets.items() if row.is_placed or row in new]
     placed = replace(placed, order=_in_papers_order(placed.order, by_itself, [row.page_id for row in new], sheets))
     stored = read_arrangement(folio.arrangement)
@@ -99,11 +113,13 @@ def _pages_of(arrangement: Arrangement, question: str) -> set[int]:
     return {spot.page for spot in arrangement.pages_of(question)}
 
 
-def _with_answers(arrangement: Arrangement, row: ReadPage) -> Arrangement:
-    """What seems empty is left to its student to say."""
+def _with_answers(arrangement: Arrangement, row: ReadPage, question_map: QuestionMap) -> Arrangement:
+    """What seems empty is left to its student to say; what left the map since is left out."""
     placements = dict(arrangement.placements)
     for question, top in row.kept_sheet["tops"].items():
-        if question not in row.kept_sheet["empty"] and question not in arrangement.left_blank:
+        if question in row.kept_sheet["empty"] or question in arrangement.left_blank:
+            continue
+        if question in question_map:
             placements[question] = (*placements.get(question, ()), Placement(row.page_id, top))
     return replace(arrangement, placements=placements)
 

@@ -2,13 +2,21 @@
 
 from __future__ import annotations
 
+import io
 from datetime import timedelta
 from typing import Any
 
+import numpy as np
+from PIL import Image
+
+from assignments import setting_up
+from folio_camera.form_trials import photographed
+from folio_camera.printed_forms import PrintedForm, make_form
 from folio_core.placing import read_arrangement
 from pages.models import Page
+from plumbing.storage import registered_folders
 from proposals.models import ReadPage
-from proposals.printed import place_sheets, sheets_of
+from proposals.printed import place_sheets, sheet_in, sheets_of
 from testing.desk import NOW, DeskTestCase, picture
 
 
@@ -58,6 +66,11 @@ class PrintedSheets(DeskTestCase):
         )
         self.assertEqual(read_arrangement(self.folio.arrangement).placements[self.one][0].top, 0.25)
         self.assertEqual(self.folio.events.filter(kind="placed_by_sheet").count(), 3)
+
+    def test_a_question_that_left_the_map_is_not_placed(self) -> None:
+        self.work.questions.get(label="1b").delete()
+        self.tell_all()
+        self.assertEqual(set(self.placed()[1]), {self.one, self.three})
 
     def test_what_a_person_did_is_left_and_each_page_is_placed_only_once(self) -> None:
         self.arrange(3, order=self.pages, placements={"2": [{"page": self.pages[1]}]}, loose=[self.pages[2]])
@@ -109,3 +122,46 @@ class PrintedSheets(DeskTestCase):
         type(self.work).objects.update(on_paper=False)
         self.tell_all()
         self.assertIsNone(self.ask("get", f"folios/{self.folio.pk}", by=self.ilse).json()["sheets"])
+
+
+class ReplacedPapers(DeskTestCase):
+    """What was printed before the paper was replaced is read by the paper it was printed from."""
+
+    def setUp(self) -> None:
+        super().setUp()
+        self.first, self.second = make_form("boxes", 11, pages=2), make_form("lines", 5, pages=2)
+        self.questions = [self.id_of(label) for label in ("1a", "1b", "2")]
+        setting_up.set_paper(self.work, "first.pdf", self.first.pdf)
+        self.work.on_paper = True
+        self.work.answer_spaces = self.spaces(self.first)
+        self.work.save()
+
+    def spaces(self, form: PrintedForm) -> dict[str, list[list[float]]]:
+        on_first = iter(boxes for boxes in form.spaces.values() if boxes[0][0] == 0)
+        return {question: [list(box) for box in own] for question, own in zip(self.questions, on_first, strict=False)}
+
+    def sheet(self, form: PrintedForm) -> dict[str, Any]:
+        data = photographed(form, 0, list(form.spaces), 3, (1134, 1512))
+        pixels = np.asarray(Image.open(io.BytesIO(data)).convert("RGB"))
+        return sheet_in(pixels, self.work, is_sheet=False)
+
+    def test_copies_of_the_paper_before_are_told_with_their_own_spaces(self) -> None:
+        before = self.sheet(self.first)
+        self.assertEqual(before["page"], 0)
+        setting_up.set_paper(self.work, "second.pdf", self.second.pdf)
+        self.assertEqual(self.work.answer_spaces, {})  # those of the new paper are read from it, and kept anew
+        self.assertEqual(self.sheet(self.first), before)
+        self.work.answer_spaces = {self.questions[0]: self.spaces(self.second)[self.questions[0]]}
+        self.work.save()
+        now = self.sheet(self.second)
+        self.assertEqual((now["page"], list(now["tops"])), (0, [self.questions[0]]))
+        self.assertEqual(self.sheet(self.first), before)
+        self.assertIn(self.work.former_papers[0]["paper"], self.kept_papers())
+
+    def kept_papers(self) -> set[str]:
+        return next(one.named_files() for one in registered_folders() if one.name == "question-papers")
+
+    def test_the_same_file_again_changes_nothing(self) -> None:
+        spaces = self.work.answer_spaces
+        setting_up.set_paper(self.work, "again.pdf", self.first.pdf)
+        self.assertEqual((self.work.answer_spaces, self.work.former_papers), (spaces, []))
