@@ -266,3 +266,22 @@ def photographed(
     sheet = _filled(_print_of(form.pdf, page), form, page, answered, Plan(pen=BLUE_PEN), hand, chance)
     scene = Scene(desk="wood", size=size, fill=chance.uniform(0.8, 0.95), tilt=0.12, rotation_deg=5.0)
     return photograph(sheet, scene, seed).jpeg
+
+
+def photographed_with_number(
+    form: PrintedForm, number: str, boxes: Sequence[tuple[float, float, float, float]], seed: int,
+    size: tuple[int, int] = (1512, 2016),
+) -> bytes:  # fmt: skip
+    """Its first page with a digit in each box. JPEG."""
+    chance = random.Random(f"number {number} {seed}")
+    print_ = _print_of(form.pdf, 0)
+    ink = np.zeros(print_.shape, np.uint8)
+    pen = Pen(ink, file_of(chance.choice(list(HANDS))), Kind(height_mm=(2.8, 4.2)), chance)
+    for digit, (left, _, _, bottom) in zip(number, boxes, strict=False):
+        x, y = left + chance.uniform(2, 5), bottom - chance.uniform(2, 4.5)
+        pen.write(digit, x * _POINT_PX, y * _POINT_PX)
+    dark = (255 - print_.astype(np.float32)) / 255 * 0.9
+    pixels = np.array((250, 249, 244), np.float32) * (1 - dark[..., None])
+    pixels += ink[..., None].astype(np.float32) / 255 * 0.9 * (np.array(BLUE_PEN, np.float32) - pixels)
+    sheet = WrittenSheet(np.clip(pixels, 0, 255).astype(np.uint8), ink > 127, ())
+    return photograph(sheet, Scene(size=size, fill=0.9, tilt=0.12, rotation_deg=4.0), seed).jpeg

@@ -14,13 +14,16 @@ from PIL import Image
 from reportlab.pdfgen.canvas import Canvas
 from skimage.transform import ProjectiveTransform
 
-from folio_camera.form_trials import FormTrial, make, photographed
+from folio_camera.form_trials import FormTrial, make, photographed, photographed_with_number
 from folio_camera.printed_forms import LOOKS, PrintedForm, make_form
 from folio_core.forms import Registered, empty_answers, ink_in, propose_spaces, register
+from folio_core.forms.blank import POINT_PX, blank_page
 from folio_core.forms.from_files import BadSpaces, form_from, read_spaces
 from folio_core.forms.marks import MARK_PT, Copy, marks_in, with_marks
+from folio_core.forms.number_boxes import digits_in, likeliest, number_boxes, place_on
 from folio_core.page import DEFAULT_LIMITS, PageError, run_limited
 from folio_core.question_paper import propose_map, read_paper
+from folio_core.reading.engine import NullEngine, usual_engine
 
 SIZE = (1512, 2016)
 CLOSE_MM = 1.5
@@ -170,6 +173,50 @@ class Marks(unittest.TestCase):
         self.assertEqual({(one.assignment, one.page, one.copy) for one in marks_in(pixels)}, {(37, 1, 5)})
         found = register(pixels, form_of(form.pdf), 1)
         self.assertEqual(found and (found.page, found.is_known), (1, True))
+
+    def test_boxes_for_the_number_stand_where_the_form_is_white(self) -> None:
+        for look in LOOKS:
+            form = make_form(look, 7, pages=1)
+            blank = form_of(form.pdf).pages[0]
+            place = place_on(blank)
+            assert place is not None
+            left, top, _, _ = number_boxes(place)[0]
+            right, bottom = number_boxes(place)[-1][2:]
+            x, y, to_x, to_y = (round(side * POINT_PX) for side in (left, top, right, bottom))
+            self.assertGreater(blank.grey[y:to_y, x:to_x].min(), 200, look)
+            self.assertLess(bottom, blank.height_pt)
+            self.assertFalse(right > blank.width_pt - MARK_PT - 20 and top < MARK_PT + 20, look)
+        black = blank_page(0, np.zeros((842, 595), np.uint8), (595.0, 842.0))
+        self.assertIsNone(place_on(black))
+
+    def test_digits_in_the_boxes_tell_whose_number_of_the_roster_it_is(self) -> None:
+        roster = [str(30400 + at) for at in range(60)]
+        for seed, number in enumerate(("30417", "30402", "30459")):
+            form = make_form("boxes", seed, pages=1)
+            blank = form_of(form.pdf).pages[0]
+            place = place_on(blank)
+            assert place is not None
+            marked = PrintedForm(with_marks(form.pdf, 37, first=blank), {}, 1, form.size_pt)
+            pixels = pixels_of(photographed_with_number(marked, number, number_boxes(place), seed))
+            found = register(pixels, form_of(form.pdf), 0)
+            assert found is not None
+            digits = digits_in(pixels, blank, found.homography, usual_engine())
+            self.assertEqual(digits[5:], [None] * 3)
+            told = likeliest(digits, roster)
+            assert told is not None
+            self.assertEqual(told[0], number)
+            self.assertGreater(told[1], 0.8)
+            self.assertIsNone(likeliest(digits, ["304", "304175", "A0417"]))  # none is of five digits
+            self.assertEqual(digits_in(pixels, blank, found.homography, NullEngine())[5:], [None] * 3)
+
+    def test_a_number_that_nobody_has_is_nobodys(self) -> None:
+        """Worked by hand: two boxes, surely 4 and 2 against a roster that has only 17."""
+        sure = [[float(digit == wanted) for digit in range(10)] for wanted in (4, 2)]
+        self.assertEqual(likeliest([None, *sure, None], ["42", "17"]), ("42", 1 / (1 + 1e-8 + 0.01)))
+        told = likeliest(sure, ["17"])
+        assert told is not None
+        self.assertLess(told[1], 1e-5)
+        self.assertIsNone(likeliest([None, None], ["42"]))
 
     def test_codes_of_others_are_nobodys_business(self) -> None:
         import segno

@@ -9,6 +9,7 @@ from django.db import transaction
 
 from courses.models import Enrolment
 from folio_core.forms import Space, propose_spaces
+from folio_core.forms.from_files import first_page_from
 from folio_core.forms.marks import Copy, with_marks
 from folio_core.page import HEAD_BYTES, Kind, kind_of, run_limited
 from folio_core.page.pdf import page_sizes
@@ -75,8 +76,8 @@ def printed(assignment: Assignment, *, a_copy_each: bool) -> bytes:
         lines = Enrolment.objects.filter(course=assignment.course_id, role=Enrolment.Role.STUDENT)
         people = [line.person for line in lines.select_related("person").order_by("person__last_name", "person_id")]
         copies = [Copy(person.pk, person.name, person.number) for person in people] or copies
-    facts_of(assignment)  # that it can be opened is tried in a limited child
-    return with_marks(_paper(assignment), assignment.pk, copies)
+    first = first_page_from(_paper(assignment))  # opened in a limited child, so it can be opened
+    return with_marks(_paper(assignment), assignment.pk, copies, first)
 
 
 def _paper(assignment: Assignment) -> bytes:

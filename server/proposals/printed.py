@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Collection, Iterator, Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime
 from functools import lru_cache
@@ -14,6 +14,7 @@ from django.db import transaction
 from numpy.typing import NDArray
 
 from assignments.models import Assignment
+from courses.models import Enrolment
 from folio_core import clock
 from folio_core.placing import Arrangement, Placement, read_arrangement
 from folio_core.question_map import QuestionMap
@@ -35,6 +36,8 @@ def sheet_in(pixels: NDArray[np.uint8], assignment: Assignment, *, is_sheet: boo
     by that one, with its spaces."""
     from folio_core.forms import empty_answers, register  # its libraries are large, and only the worker needs them
     from folio_core.forms.marks import marks_in
+    from folio_core.forms.number_boxes import digits_in
+    from folio_core.reading.engine import usual_engine
 
     marks = [mark for mark in marks_in(pixels) if mark.assignment == assignment.pk]
     marked = marks[0].page if marks else None
@@ -57,7 +60,10 @@ def sheet_in(pixels: NDArray[np.uint8], assignment: Assignment, *, is_sheet: boo
     boxes_of = {question: [tuple(box) for box in boxes] for question, boxes in spaces.items()}
     empty = empty_answers(pixels, form, found, boxes_of)  # type: ignore[arg-type]
     copy = marks[0].copy if marks else 0
-    return {"page": found.page, "confidence": found.confidence, "copy": copy, "tops": tops, "empty": empty}
+    sheet = {"page": found.page, "confidence": found.confidence, "copy": copy, "tops": tops, "empty": empty}
+    if marks and copy == 0 and found.page == 0:  # our own print, with boxes for the number
+        sheet["digits"] = digits_in(pixels, form.pages[0], found.homography, usual_engine())
+    return sheet
 
 
 def _papers_of(assignment: Assignment) -> list[tuple[str, dict[str, list[list[float]]]]]:
@@ -145,6 +151,21 @@ def told_pages(folio: Folio) -> list[ReadPage]:
         if row.image == row.page.image and row.kept_sheet.get("page") is not None
         if row.kept_sheet["confidence"] >= SURE
     ]
+
+
+def numbers_in_boxes(folio: Folio, pages: Collection[int]) -> Iterator[tuple[int, str]]:
+    """Of these pages those in whose boxes another student's number is written, as surely as the roster lets one say."""
+    written = [row for row in told_pages(folio) if row.page_id in pages and row.kept_sheet.get("digits")]
+    if not written:
+        return
+    from folio_core.forms.number_boxes import likeliest
+
+    roster = Enrolment.objects.filter(course=folio.assignment.course_id, role=Enrolment.Role.STUDENT)
+    numbers = {*roster.values_list("person__number", flat=True), folio.student.number} - {""}
+    for row in written:
+        found = likeliest(row.kept_sheet["digits"], numbers)
+        if found is not None and found[0] != folio.student.number and found[1] >= SURE:
+            yield row.page_id, found[0]
 
 
 @dataclass(frozen=True, slots=True)

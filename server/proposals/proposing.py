@@ -26,6 +26,7 @@ from live.announcing import announce
 from pages.models import Page
 
 from .models import KeptProposal, ReadPage
+from .printed import numbers_in_boxes
 from .queueing import enqueue_proposing
 from .reading import is_wanted
 
@@ -98,8 +99,9 @@ def suggestion_for(folio: Folio, *, keeps_order: bool) -> Suggestion:
         return Suggestion(known.unread, (), 0.0, (), (), (), ())
     proposal = _read_document(kept.in_order if keeps_order else kept.document)
     made = _suggestion(proposal, kept.pages, known)
-    others, elsewhere = _of_others(folio, known.read), _of_other_work(folio, known.read)
-    return replace(made, others=tuple(others), elsewhere=tuple(elsewhere))
+    others = dict(_of_others(folio, known.read)) | dict(numbers_in_boxes(folio, known.pages))
+    elsewhere = _of_other_work(folio, known.read)
+    return replace(made, others=tuple(sorted(others.items())), elsewhere=tuple(elsewhere))
 
 
 def propose_for(folio_id: int) -> None:
@@ -167,7 +169,8 @@ def _known(folio: Folio) -> _Known:
 def numbers_of_others(folio: Folio, pages: Iterable[int]) -> dict[int, str]:
     """Pages at whose head another student's number is read, with that number; for the staff who read the folio."""
     rows = ReadPage.objects.filter(page__in=pages)
-    return dict(_of_others(folio, {row.page_id: row.reading for row in rows}))
+    read = {row.page_id: row.reading for row in rows}
+    return dict(_of_others(folio, read)) | dict(numbers_in_boxes(folio, read))
 
 
 def _of_others(folio: Folio, read: Mapping[int, PageReading]) -> Iterator[tuple[int, str]]:

@@ -16,7 +16,7 @@ from folio_core.page import DEFAULT_LIMITS, PageError, Trouble, count_pages, pic
 from folio_core.page.pdf import page_sizes
 
 from .answers import Space, Spaces
-from .blank import Form, blank_page
+from .blank import BlankPage, Form, blank_page
 from .marks import Mark, marks_in
 
 _MOST_PAGES = 60
@@ -37,6 +37,12 @@ class FilledSheet:
     scale: float = 1.0
     mark: Mark | None = None
     error: tuple[str, str] = ("", "")
+
+
+def first_page_from(data: bytes) -> BlankPage:
+    """Raises PageError: a file that cannot be opened."""
+    size = run_limited(page_sizes, data, DEFAULT_LIMITS)[0]
+    return blank_page(0, _pixels(run_limited(picture, data, 0, DEFAULT_LIMITS).image), size)
 
 
 def form_from(data: bytes) -> Form:

@@ -18,8 +18,11 @@ import zxingcpp
 from numpy.typing import NDArray
 from reportlab.pdfgen.canvas import Canvas
 
+from .blank import BlankPage
+from .number_boxes import BOX_HIGH_PT, EDGE_PT, WORD_PT, is_free, number_boxes, place_on
+
+_LEAST_NAME_PT = 110.0
 MARK_PT = 34.0  # 12 mm: a module of 25 is then 0.48 mm, two pixels and a half of a photograph that fills its picture
-_EDGE_PT = 20.0  # printers leave the outermost 5 to 7 mm white; common practice, no source
 _WRITTEN = re.compile(r"FOLIO/(\d{1,9})/(\d{1,3})/(\d{1,6})")
 
 
@@ -47,17 +50,19 @@ class Copy:
     student_number: str = ""
 
 
-def with_marks(form: bytes, assignment: int, copies: Sequence[Copy] = (Copy(),)) -> bytes:
+def with_marks(
+    form: bytes, assignment: int, copies: Sequence[Copy] = (Copy(),), first: BlankPage | None = None
+) -> bytes:
     """The form as it is, once a copy, with a code in the upper right and the lower left corner of each page, and the
-    copy's name and number, or boxes for them on the first page. Trusted bytes only: call it on a form that was opened
-    before."""
+    copy's name and number, or boxes for them where its ``first`` page is white. Trusted bytes only: call it on a form
+    that was opened before."""
     with pikepdf.open(io.BytesIO(form)) as blank, pikepdf.new() as printed:
         for copy in copies:
             for index, page in enumerate(blank.pages):
                 printed.pages.append(page)
                 sheet = printed.pages[-1]
                 box = [float(side) for side in sheet.mediabox]
-                with pikepdf.open(io.BytesIO(_overlay(box, Mark(assignment, index, copy.number), copy))) as over:
+                with pikepdf.open(io.BytesIO(_overlay(box, Mark(assignment, index, copy.number), copy, first))) as over:
                     sheet.add_overlay(over.pages[0], None)
         out = io.BytesIO()
         printed.save(out)
@@ -80,12 +85,12 @@ def marks_in(pixels: NDArray[np.uint8]) -> list[Mark]:
     return found
 
 
-def _overlay(box: list[float], mark: Mark, copy: Copy) -> bytes:
+def _overlay(box: list[float], mark: Mark, copy: Copy, first: BlankPage | None) -> bytes:
     width, height = box[2] - box[0], box[3] - box[1]
     out = io.BytesIO()
     canvas = Canvas(out, pagesize=(width, height), invariant=1)
     rows = list(segno.make(mark.text, error="m", micro=False).matrix)
-    for left, foot in ((width - _EDGE_PT - MARK_PT, height - _EDGE_PT - MARK_PT), (_EDGE_PT, _EDGE_PT)):
+    for left, foot in ((width - EDGE_PT - MARK_PT, height - EDGE_PT - MARK_PT), (EDGE_PT, EDGE_PT)):
         canvas.setFillGray(1)
         canvas.rect(left - 4, foot - 4, MARK_PT + 8, MARK_PT + 8, stroke=0, fill=1)  # its quiet zone
         canvas.setFillGray(0)
@@ -98,10 +103,24 @@ def _overlay(box: list[float], mark: Mark, copy: Copy) -> bytes:
                     )
     canvas.setFont("Helvetica", 8)
     if copy.name:
-        canvas.drawString(_EDGE_PT, height - _EDGE_PT - 6, f"{copy.name}   {copy.student_number}")
-    elif mark.page == 0:
-        canvas.drawString(_EDGE_PT, height - _EDGE_PT - 6, "Name and number:")
-        canvas.rect(_EDGE_PT + 70, height - _EDGE_PT - 14, 190, 18)
+        canvas.drawString(EDGE_PT, height - EDGE_PT - 6, f"{copy.name}   {copy.student_number}")
+    elif mark.page == 0 and first is not None:
+        _draw_boxes(canvas, first)
     canvas.showPage()
     canvas.save()
     return out.getvalue()
+
+
+def _draw_boxes(canvas: Canvas, first: BlankPage) -> None:
+    place = place_on(first)
+    if place is None:
+        return
+    (left, top), height = place, first.height_pt
+    canvas.setLineWidth(0.6)
+    for one, upper, right, lower in number_boxes(place):
+        canvas.rect(one, height - lower, right - one, lower - upper)
+    canvas.drawRightString(left - 4, height - top - 12, "No.")
+    room = (EDGE_PT, top, left - WORD_PT - 4, top + BOX_HIGH_PT)
+    if room[2] - room[0] > _LEAST_NAME_PT and is_free(first, *room):
+        canvas.drawString(room[0], height - top - 12, "Name")
+        canvas.rect(room[0] + 28, height - top - BOX_HIGH_PT, room[2] - room[0] - 28, BOX_HIGH_PT)

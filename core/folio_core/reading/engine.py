@@ -23,6 +23,7 @@ _WEIGHTS = Path(__file__).with_name("labels.onnx")
 READ_LONG_SIDE_PX = 1600
 _SURELY_NOTHING, _LEAST = 0.997, 1e-4  # from where on a start is not spelled out; what is not kept of a spelling
 _AT_ONCE = 32
+_AS_DIGITS = {"o": "0", "i": "1", "l": "1", "j": "1", "z": "2", "s": "5", "b": "6", "g": "9", "q": "9"}
 _MARGIN, _LEAST_BODY = 8.0, 3  # digit heights that a label stands left of its column's lines at most; how many tell
 
 
@@ -33,6 +34,9 @@ class NullEngine:
 
     def read(self, page: NDArray[np.uint8]) -> PageReading:
         return PageReading(engine=self.name)
+
+    def digits(self, crops: NDArray[np.uint8]) -> NDArray[np.float64]:
+        return np.zeros((len(crops), 10))
 
 
 class NetworkEngine:
@@ -61,6 +65,15 @@ class NetworkEngine:
             for one, steps, none in zip(found.starts, said, nothing, strict=True)
         ]
         return PageReading(tuple(_placed(marks, found)), found.lines, self.name, header_of(small, found))
+
+    def digits(self, crops: NDArray[np.uint8]) -> NDArray[np.float64]:
+        said = np.zeros((len(crops), 10))
+        for at, steps in enumerate(self._signs(crops)):
+            for text, share in spellings(steps):
+                digit = _AS_DIGITS.get(text[1:], text[1:])
+                if text[:1] in ("1", "i", "l") and len(digit) == 1 and digit.isdigit():
+                    said[at, int(digit)] += share
+        return said
 
     def _signs(self, crops: NDArray[np.uint8]) -> NDArray[np.float32]:
         """Log probabilities, n × steps × signs."""

@@ -115,6 +115,16 @@ class Proposals(DeskTestCase):
         )
         self.assertEqual(self.suggestion()["others"], [{"page": first.pk, "says": "30402"}])
 
+    def test_another_students_number_in_the_boxes_of_a_printed_sheet_is_pointed_out(self) -> None:
+        self.work.on_paper = True
+        self.work.save()
+        first, second = self.pages(reading("1a"), reading("1b"))
+        for page, number in ((first, "30402"), (second, "30417")):
+            digits = [[float(digit == int(sign)) for digit in range(10)] for sign in number]
+            sheet = {"page": 0, "confidence": 0.99, "copy": 0, "tops": {}, "empty": [], "digits": [*digits, None]}
+            ReadPage.objects.filter(page=page).update(kept_sheet=sheet)
+        self.assertEqual(self.suggestion()["others"], [{"page": first.pk, "says": "30402"}])
+
     def test_staff_who_read_the_folio_see_another_students_number_too(self) -> None:
         self.pages(replace(reading("1a"), header="Tobin Vale 30402"), replace(reading("2"), header="Ilse 30417"))
         self.hand_in()
