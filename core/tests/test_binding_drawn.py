@@ -17,7 +17,7 @@ from reportlab.pdfbase import pdfmetrics
 from reportlab.pdfbase.ttfonts import TTFont
 from reportlab.pdfgen.canvas import Canvas
 
-from folio_core.binding.fonts import first_font
+from folio_core.fonts import first_font
 from folio_core.page import PageError, drawn_page, run_limited
 
 SIZE = (420, 595)  # points

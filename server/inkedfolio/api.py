@@ -7,6 +7,7 @@ from ninja.security import SessionAuth
 
 from api import (
     account,
+    answer_paper,
     asking,
     board,
     brief,
@@ -47,7 +48,7 @@ _SCREENS = (
     sign_in, college, account, contacts, my_folios, brief, question_paper, files_beside, board, proposals, uploads,
     receipt, receipt_checks, receipt_keys, compared, reading, asking, folio_list, folio_archive, staff,
     taking_in, markers, courses, departments, roster, joining, setting_up, printed_sheets, sitting, notices,
-    calendar_feed, camera, camera_links, news,
+    answer_paper, calendar_feed, camera, camera_links, news,
 )  # fmt: skip
 
 

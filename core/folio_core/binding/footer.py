@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 from reportlab.pdfgen.canvas import Canvas
 
-from .fonts import first_font, runs, shortened, width_pt
+from folio_core.fonts import first_font, runs, shortened, width_pt
 
 BAND_PT = 20.0  # 7 mm: nothing of the picture reaches into it
 _BASELINE_PT = 8.5  # printers leave 3 mm at the edge; common practice, no source

@@ -12,9 +12,10 @@ from reportlab.lib.colors import HexColor
 from reportlab.lib.styles import ParagraphStyle
 from reportlab.platypus import Flowable, Paragraph, SimpleDocTemplate, Spacer, Table, TableStyle
 
+from folio_core.fonts import first_font, runs
+
 from .attaching import RECEIPT_FILE, attach_receipt
 from .bound import Paper
-from .fonts import first_font, runs
 from .keeping import Title, describe, save
 from .receipt import Receipt
 

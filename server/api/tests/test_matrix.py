@@ -77,6 +77,7 @@ WHO = {
     "DELETE /api/departments/{department_id}/administrators/{person_id}": DEPARTMENT,
     "GET /api/contacts": SIGNED_IN,
     "GET /api/my-folios": SIGNED_IN,
+    "GET /api/assignments/{assignment_id}/answer-paper.pdf": MEMBER,
     "GET /api/assignments/{assignment_id}/brief": MEMBER,
     "POST /api/assignments/{assignment_id}/rehearse": REHEARSES,
     "POST /api/assignments/{assignment_id}/begin": STUDENT,

@@ -11,6 +11,7 @@ import { AskOnce } from "../../shared/ui/AskOnce";
 import { Masthead } from "../../shared/ui/Masthead";
 import { clockTime, correctClock, dayAndTime, useNow } from "../../shared/time";
 import { PaperDoor } from "../../folio/PaperDoor";
+import { AnswerPaper } from "../../folio/AnswerPaper";
 import { PaperRules } from "../../folio/PaperRules";
 import { TimeRail } from "../../folio/TimeRail";
 import { Trouble } from "../../shared/ui/Trouble";
@@ -79,6 +80,7 @@ function BriefSheet({ brief }: { brief: BriefData }) {
         )}
         {brief.is_student && !brief.is_rehearsal && brief.folio_id === null && <GetReady brief={brief} />}
         <PaperRules rules={brief.paper_rules} />
+        {!brief.is_rehearsal && <AnswerPaper assignmentId={brief.assignment.id} named={brief.is_student} />}
         {brief.page_kinds !== "any" && <p>{KIND_WORDS[brief.page_kinds]}</p>}
         {brief.honour && (
           <section>

@@ -223,6 +223,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/assignments/{assignment_id}/answer-paper.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Answer Paper
+         * @description For staff the name and the number are left to be written.
+         */
+        get: operations["api_answer_paper_answer_paper"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/assignments/{assignment_id}/begin": {
         parameters: {
             query?: never;
@@ -2443,6 +2463,16 @@ export interface components {
              * @enum {string}
              */
             kind: "amended";
+        };
+        /** AnswerPaperIn */
+        AnswerPaperIn: {
+            /** @default ruled */
+            ruling: "ruled" | "squared" | "plain";
+            /**
+             * Sides
+             * @default 4
+             */
+            sides: number;
         };
         /**
          * AnsweredOut
@@ -5105,6 +5135,11 @@ export interface components {
             remove: number[];
         };
         /**
+         * Ruling
+         * @enum {string}
+         */
+        Ruling: "ruled" | "squared" | "plain";
+        /**
          * Said
          * @description A word in the talk about a folio, at a page (by its id) or about all of it. ``staff``: else the student's.
          */
@@ -6328,6 +6363,38 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_answer_paper_answer_paper: {
+        parameters: {
+            query?: {
+                ruling?: "ruled" | "squared" | "plain";
+                sides?: number;
+            };
+            header?: never;
+            path: {
+                assignment_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };
