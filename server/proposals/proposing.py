@@ -26,7 +26,7 @@ from live.announcing import announce
 from pages.models import Page
 
 from .models import KeptProposal, ReadPage
-from .printed import numbers_in_boxes
+from .printed import numbers_in_boxes, told_pages
 from .queueing import enqueue_proposing
 from .reading import is_wanted
 
@@ -37,7 +37,7 @@ _WORK = re.compile(
     r"(?:sheet|set|assignment|homework|exercises?|hw|ps|test|quiz|lab)\W{0,3}(?:no\.?\s*)?(\d{1,2})\b", re.I
 )
 SURE = 0.95  # what is said against what a person placed
-_VERSION = 3  # of the model: of another one a kept proposal is old
+_VERSION = 4  # of the model: of another one a kept proposal is old
 
 
 @dataclass(frozen=True, slots=True)
@@ -138,8 +138,8 @@ def suggested(folio: Folio) -> str | None:
 
 @dataclass(frozen=True, slots=True)
 class _Known:
-    """What a proposal is made of. ``pages``: those that are read, in order; ``sent``: when each was taken, and the
-    name of its file; ``basis``: a hash of all of it."""
+    """What a proposal is made of; of a printed sheet that is told no labels, which are printed on it. ``pages``: those
+    that are read, in order; ``sent``: when each was taken, and the name of its file; ``basis``: a hash of all of it."""
 
     arrangement: Arrangement
     question_map: QuestionMap
@@ -157,6 +157,7 @@ def _known(folio: Folio) -> _Known:
     rows = ReadPage.objects.filter(page__in=ready).select_related("page__original")
     sent = {row.page_id: (row.page.taken, row.page.original.file_name) for row in rows}
     read = {row.page_id: row.reading for row in rows if row.image == row.page.image}
+    read |= {row.page_id: replace(read[row.page_id], marks=()) for row in told_pages(folio) if row.page_id in read}
     pages = [pk for pk in arrangement.pages if pk in read]
     held, unread = _held(arrangement), len(ready) - len(pages)
     basis = _hash(

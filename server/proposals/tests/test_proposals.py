@@ -107,6 +107,15 @@ class Proposals(DeskTestCase):
         self.arrange(self.board()["version"], order=[first.pk, second.pk], placements={"1a": [{"page": first.pk}]})
         self.assertEqual(self.suggestion()["doubts"], [{"page": first.pk, "question": self.id_of("1b")}])
 
+    def test_the_labels_that_are_printed_on_a_told_sheet_say_nothing(self) -> None:
+        (page,) = self.pages(reading("1a", "1b"))
+        self.arrange(self.board()["version"], order=[page.pk], placements={"1a": [{"page": page.pk}]})
+        self.assertEqual(len(self.suggestion()["doubts"]), 1)
+        self.work.on_paper = True
+        self.work.save()
+        ReadPage.objects.update(kept_sheet={"page": 0, "confidence": 0.99, "copy": 0, "tops": {}, "empty": []})
+        self.assertEqual(self.suggestion()["doubts"], [])
+
     def test_a_page_with_another_students_number_is_pointed_out_and_one_with_ones_own_is_not(self) -> None:
         first, _, _ = self.pages(
             replace(reading("1a"), header="Tobin 30402"),
