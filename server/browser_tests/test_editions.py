@@ -53,7 +53,11 @@ class Editions(BrowserTestCase):
         lay_prepared(folio, 2)
         folio.refresh_from_db()
         Folio.objects.filter(pk=folio.pk).update(arrangement={**folio.arrangement, "placements": {}})
-        page = self.sign_in(scenario.ILSE, path=f"/folios/{folio.pk}/check")
+        small = self.context(viewport={"width": 1024, "height": 500})
+        page = self.sign_in(scenario.ILSE, small, path=f"/folios/{folio.pk}/check")
+        expect(page.get_by_text("questions without a page", exact=False)).to_be_visible()
+        for name in ("Hand in", "Hand in now, place later"):  # without scrolling, whatever there is to be told
+            expect(page.get_by_role("button", name=name, exact=True)).to_be_in_viewport(ratio=1)
         page.get_by_role("button", name="Hand in now, place later").click()
         expect(page.get_by_text("Edition 1 is handed in and counts", exact=False)).to_be_visible()
         page.get_by_label("On page 1:").fill("1a")
