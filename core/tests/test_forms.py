@@ -186,6 +186,11 @@ class Marks(unittest.TestCase):
             self.assertGreater(blank.grey[y:to_y, x:to_x].min(), 200, look)
             self.assertLess(bottom, blank.height_pt)
             self.assertFalse(right > blank.width_pt - MARK_PT - 20 and top < MARK_PT + 20, look)
+        white = blank_page(0, np.full((842, 595), 255, np.uint8), (595.0, 842.0))
+        place = place_on(white)
+        assert place is not None
+        right, bottom = number_boxes(place)[-1][2:]
+        self.assertEqual((place[1], right <= 595 - MARK_PT - 20), (20.0, True))  # in line with the code, and left of it
         black = blank_page(0, np.zeros((842, 595), np.uint8), (595.0, 842.0))
         self.assertIsNone(place_on(black))
 

@@ -4,7 +4,9 @@ from __future__ import annotations
 
 import io
 from datetime import timedelta
+from types import SimpleNamespace
 from typing import Any
+from unittest import mock
 
 import numpy as np
 from PIL import Image
@@ -157,6 +159,23 @@ class ReplacedPapers(DeskTestCase):
         self.assertEqual((now["page"], list(now["tops"])), (0, [self.questions[0]]))
         self.assertEqual(self.sheet(self.first), before)
         self.assertIn(self.work.former_papers[0]["paper"], self.kept_papers())
+
+    def test_of_two_papers_that_both_fit_the_better_one_tells_and_of_equals_the_newer(self) -> None:
+        setting_up.set_paper(self.work, "second.pdf", self.second.pdf)
+        old, new = [[0, 50, 400, 500, 500]], [[0, 50, 100, 500, 200]]
+        self.work.answer_spaces, self.work.former_papers[0]["spaces"] = {"new": new}, {"old": old}
+        pixels = np.full((842, 595, 3), 255, np.uint8)
+        for of_new, of_old, told in ((0.9, 0.6, "new"), (0.6, 0.9, "old"), (0.9, 0.9, "new")):
+            fits = [
+                SimpleNamespace(is_known=True, confidence=confidence, page=0, homography=np.eye(3))
+                for confidence in (of_new, of_old)
+            ]
+            with (
+                mock.patch("folio_core.forms.register", side_effect=fits),
+                mock.patch("folio_core.forms.empty_answers", return_value=[]),
+            ):
+                sheet = sheet_in(pixels, self.work, is_sheet=True)
+            self.assertEqual((list(sheet["tops"]), sheet["confidence"]), ([told], max(of_new, of_old)))
 
     def kept_papers(self) -> set[str]:
         return next(one.named_files() for one in registered_folders() if one.name == "question-papers")

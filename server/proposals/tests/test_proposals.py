@@ -127,9 +127,12 @@ class Proposals(DeskTestCase):
     def test_another_students_number_in_the_boxes_of_a_printed_sheet_is_pointed_out(self) -> None:
         self.work.on_paper = True
         self.work.save()
-        first, second = self.pages(reading("1a"), reading("1b"))
-        for page, number in ((first, "30402"), (second, "30417")):
-            digits = [[float(digit == int(sign)) for digit in range(10)] for sign in number]
+        first, second, third = self.pages(reading("1a"), reading("1b"), reading("2"))
+        for page, number, sure in ((first, "30402", 1.0), (second, "30417", 1.0), (third, "30402", 0.6)):
+            digits = [
+                [sure * (digit == int(sign)) + (1 - sure) * (digit == int(own)) for digit in range(10)]
+                for sign, own in zip(number, "30417", strict=True)
+            ]  # the third might be one's own
             sheet = {"page": 0, "confidence": 0.99, "copy": 0, "tops": {}, "empty": [], "digits": [*digits, None]}
             ReadPage.objects.filter(page=page).update(kept_sheet=sheet)
         self.assertEqual(self.suggestion()["others"], [{"page": first.pk, "says": "30402"}])
