@@ -85,6 +85,11 @@ class PrintedSheets(BrowserTestCase):
         page.mouse.move(box["x"] + 30, box["y"] + 60, steps=4)
         page.mouse.up()
         down = 50 / paper["height"] * FORM.size_pt[1]
+        # What the server says meanwhile, asked when the window is looked at again, takes nothing away.
+        asked: list[str] = []
+        page.on("response", lambda answer: asked.append(answer.url) if answer.url.endswith("/printed-sheets") else None)
+        looked_at = "() => { window.dispatchEvent(new Event('visibilitychange')); }"
+        self.until(page, lambda: page.evaluate(looked_at) is None and bool(asked))
         space.press("ArrowDown")
         space.press("Shift+ArrowLeft")
         page.get_by_role("button", name="Keep these spaces").click()

@@ -1,14 +1,20 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { InputNumber, Select, Switch } from "antd";
-import { useState } from "react";
+import { useEffect, useState } from "react";
 import { answer, api, type Schemas } from "../../shared/api/client";
 import { queryKeys } from "../../shared/queryKeys";
 import { Button, FileButton } from "../../shared/ui/Button";
 import { Table } from "../../shared/ui/Table";
 import { Trouble } from "../../shared/ui/Trouble";
+import { keepAnEyeOn } from "../../shared/unsaved";
 import { list } from "../../shared/words";
 import { PaperSpaces } from "./PaperSpaces";
 import type { Space } from "./spaceSides";
+
+interface Draft {
+  on: boolean;
+  spaces: readonly Space[];
+}
 
 const SIDES = ["left", "top", "right", "bottom"] as const;
 
@@ -19,22 +25,37 @@ export function PrintedSheets({ assignmentId }: { assignmentId: number }) {
     retry: false,
     queryFn: () => answer(api.GET("/api/assignments/{assignment_id}/printed-sheets", { params: { path: { assignment_id: assignmentId } } })),
   });
-  if (sheets.isError) return <p className="soft printed-sheets">{sheets.error.message}</p>;
-  if (!sheets.data) return null;
-  return <Spaces key={sheets.dataUpdatedAt} {...{ assignmentId }} data={sheets.data} />;
+  if (!sheets.data) return sheets.isError ? <p className="soft printed-sheets">{sheets.error.message}</p> : null;
+  return <Spaces assignmentId={assignmentId} data={sheets.data} />;
 }
 
 function Spaces({ assignmentId, data }: { assignmentId: number; data: Schemas["PrintedSheetsOut"] }) {
   const queries = useQueryClient();
-  const [on, setOn] = useState(data.on);
-  const [spaces, setSpaces] = useState<Space[]>(data.spaces);
+  // What is changed here and not kept yet; what the server says meanwhile must not take it away.
+  const [draft, setDraft] = useState<Draft | null>(null);
+  useEffect(() => {
+    const owner = {};
+    keepAnEyeOn(owner, draft ? "Where answers stand on the paper" : "");
+    return () => keepAnEyeOn(owner, "");
+  }, [draft]);
+  const { on, spaces } = draft ?? data;
+  const setOn = (now: boolean) => setDraft({ on: now, spaces });
+  const setSpaces = (make: (now: readonly Space[]) => Space[]) => setDraft((now) => ({ on, spaces: make((now ?? data).spaces) }));
   const [page, setPage] = useState(1);
   const put = useMutation({
-    mutationFn: () =>
-      answer(api.PUT("/api/assignments/{assignment_id}/printed-sheets", { params: { path: { assignment_id: assignmentId } }, body: { on, spaces } })),
-    onSuccess: (now) => queries.setQueryData(queryKeys.printedSheets(assignmentId), now),
+    mutationFn: (sent: Draft) =>
+      answer(api.PUT("/api/assignments/{assignment_id}/printed-sheets", { params: { path: { assignment_id: assignmentId } }, body: { on: sent.on, spaces: [...sent.spaces] } })),
+    onSuccess: (now, sent) => {
+      queries.setQueryData(queryKeys.printedSheets(assignmentId), now);
+      setDraft((later) => (later === sent ? null : later));
+    },
   });
-  const changed = on !== data.on || spaces !== data.spaces || (on && !data.kept);
+  const keep = () => {
+    const sent = draft ?? { on, spaces };
+    setDraft(sent);
+    put.mutate(sent);
+  };
+  const changed = draft !== null || (on && !data.kept);
   const change = (at: number, part: Partial<Space>) => setSpaces((now) => now.map((one, number) => (number === at ? { ...one, ...part } : one)));
   const remove = (at: number) => setSpaces((now) => now.filter((_, number) => number !== at));
   const add = (label: string) => setSpaces((now) => [...now, { label, page, left: 20, top: 40, right: 190, bottom: 90 }]);
@@ -60,7 +81,7 @@ function Spaces({ assignmentId, data }: { assignmentId: number; data: Schemas["P
             size="small"
             pagination={false}
             rowKey={(one) => `${one.label} ${spaces.indexOf(one)}`}
-            dataSource={spaces}
+            dataSource={[...spaces]}
             columns={[
               { title: "Question", dataIndex: "label" },
               { title: "Page", render: (_, one, at) => <InputNumber aria-label={`Page of ${one.label}`} size="small" min={1} max={data.pages.length} precision={0} value={one.page} onChange={(page) => change(at, { page: page ?? 1 })} /> },
@@ -104,7 +125,7 @@ function Spaces({ assignmentId, data }: { assignmentId: number; data: Schemas["P
         </>
       )}
       {(changed || put.isPending) && (
-        <Button small busy={put.isPending} onClick={() => put.mutate()}>
+        <Button small busy={put.isPending} onClick={keep}>
           {on ? "Keep these spaces" : "Keep it so"}
         </Button>
       )}
