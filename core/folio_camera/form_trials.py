@@ -176,15 +176,25 @@ def _filled(
         spots = cv2.GaussianBlur(noise.standard_normal(print_.shape).astype(np.float32), (0, 0), 1.6)
         dark = np.clip(dark * (0.85 + 0.7 * spots) + 0.06 * (spots > 0.42), 0, 1)
     colour = np.array(chance.choice(((250, 249, 244), (252, 252, 250), (246, 246, 248))), np.float32)
-    pixels = colour * (1 - dark[..., None])
     ink = np.zeros(print_.shape, np.uint8)
     pen = Pen(ink, hand, Kind(height_mm=(2.6, 4.0)), chance)
     for label in answered:
         for _, left, top, right, bottom in form.spaces[label]:
             _answer(pen, (left, top, right, bottom), form.size_pt, plan, chance)
     drawn = plan.pen or chance.choice((BLUE_PEN, BLACK_PEN, BLACK_PEN, PENCIL))
-    alpha = ink[..., None].astype(np.float32) / 255 * 0.9
-    pixels += alpha * (np.array(drawn, np.float32) - pixels)
+    return written_over(dark, ink, drawn, colour)
+
+
+def written_over(
+    dark: NDArray[np.floating[Any]],
+    ink: NDArray[np.uint8],
+    pen: tuple[int, int, int],
+    paper: NDArray[np.float32] | None = None,
+) -> WrittenSheet:
+    """A printed sheet with writing on it. ``dark``: how dark the print is, 0 to 1; ``ink``: 255 where the pen went."""
+    colour = np.array((250, 249, 244), np.float32) if paper is None else paper
+    pixels = colour * (1 - dark[..., None])
+    pixels += ink[..., None].astype(np.float32) / 255 * 0.9 * (np.array(pen, np.float32) - pixels)
     return WrittenSheet(np.clip(pixels, 0, 255).astype(np.uint8), ink > 127, ())
 
 
@@ -281,7 +291,6 @@ def photographed_with_number(
         x, y = left + chance.uniform(2, 5), bottom - chance.uniform(2, 4.5)
         pen.write(digit, x * _POINT_PX, y * _POINT_PX)
     dark = (255 - print_.astype(np.float32)) / 255 * 0.9
-    pixels = np.array((250, 249, 244), np.float32) * (1 - dark[..., None])
-    pixels += ink[..., None].astype(np.float32) / 255 * 0.9 * (np.array(BLUE_PEN, np.float32) - pixels)
-    sheet = WrittenSheet(np.clip(pixels, 0, 255).astype(np.uint8), ink > 127, ())
-    return photograph(sheet, Scene(size=size, fill=0.9, tilt=0.12, rotation_deg=4.0), seed).jpeg
+    return photograph(
+        written_over(dark, ink, BLUE_PEN), Scene(size=size, fill=0.9, tilt=0.12, rotation_deg=4.0), seed
+    ).jpeg

@@ -10,7 +10,8 @@ import numpy as np
 import pypdfium2
 from PIL import Image
 
-from folio_camera.handwriting import BLUE_PEN, HANDS, SHEET_DPI, WrittenSheet, file_of
+from folio_camera.form_trials import written_over
+from folio_camera.handwriting import BLUE_PEN, HANDS, SHEET_DPI, file_of
 from folio_camera.many_hands import Kind, Pen
 from folio_camera.photograph import photograph
 from folio_camera.scene import Scene
@@ -70,9 +71,7 @@ class AnswerPapers(unittest.TestCase):
                 pen.write(label, (SIDE_MM + 4) * _MM, y * _MM)
                 pen.write("cos D = sin A sin B", (SIDE_MM + COLUMN_MM + 4) * _MM, y * _MM)
                 pen.write("so it takes 24 minutes", (SIDE_MM + COLUMN_MM + 4) * _MM, (y + 8) * _MM)
-            pixels = np.array((250, 249, 244), np.float32) * (1 - (255 - print_[..., None].astype(np.float32)) / 255)
-            pixels += ink[..., None].astype(np.float32) / 255 * 0.9 * (np.array(BLUE_PEN, np.float32) - pixels)
-            sheet = WrittenSheet(np.clip(pixels, 0, 255).astype(np.uint8), ink > 127, ())
+            sheet = written_over((255 - print_.astype(np.float32)) / 255, ink, BLUE_PEN)
             shot = photograph(sheet, Scene(size=(1512, 2016), fill=0.9, tilt=0.12, rotation_deg=3.0), 7)
             page = prepare(shot.jpeg, 0, Recipe(), DEFAULT_LIMITS, None)
             with Image.open(io.BytesIO(page.image)) as image:

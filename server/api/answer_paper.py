@@ -3,11 +3,10 @@
 from __future__ import annotations
 
 from django.http import HttpRequest, HttpResponse
-from django.utils.http import content_disposition_header
 from ninja import Field, Query, Router, Schema
 
 from folio_core.forms.answer_paper import MOST_SIDES, AnswerPaper, Ruling, draw_answer_paper
-from plumbing.downloads import safe_file_name
+from plumbing.downloads import made_file, safe_file_name
 from plumbing.errors import Problem
 
 from .permissions import Role, member_of, person
@@ -31,8 +30,5 @@ def answer_paper(request: HttpRequest, assignment_id: int, wanted: Query[AnswerP
         assignment.paper.size_pt,
         user.name if is_student else "", user.number if is_student else "",
     )  # fmt: skip
-    response = HttpResponse(draw_answer_paper(paper), content_type="application/pdf")
     name = f"{safe_file_name(assignment.course.code, 'answer paper', wanted.ruling)}.pdf"
-    response["Content-Disposition"] = str(content_disposition_header(True, name))
-    response["X-Content-Type-Options"] = "nosniff"
-    return response
+    return made_file(draw_answer_paper(paper), name, "application/pdf")

@@ -10,7 +10,6 @@ from zoneinfo import ZoneInfo
 
 from django.db.models import Prefetch, prefetch_related_objects
 from django.http import HttpRequest, HttpResponse
-from django.utils.http import content_disposition_header
 from ninja import Router, Schema
 
 from asking.models import waiting
@@ -25,7 +24,7 @@ from folios.models import Folio
 from folios.reach import Reach
 from people import guessing
 from people.models import User
-from plumbing.downloads import safe_file_name
+from plumbing.downloads import made_file, safe_file_name
 from plumbing.errors import Problem
 from plumbing.requests import moment
 
@@ -241,10 +240,8 @@ def folio_table(request: HttpRequest, assignment_id: int) -> HttpResponse:
     rows = csv.writer(out, lineterminator="\r\n")
     rows.writerow(_COLUMNS)
     rows.writerows([_plain(cell) for cell in _cells(line, ZoneInfo(assignment.course.time_zone))] for line in lines)
-    response = HttpResponse("\ufeff" + out.getvalue(), content_type="text/csv; charset=utf-8")
     name = f"{safe_file_name(assignment.course.code, assignment.title, 'folios')}.csv"
-    response["Content-Disposition"] = str(content_disposition_header(True, name))
-    return response
+    return made_file("\ufeff" + out.getvalue(), name, "text/csv; charset=utf-8")
 
 
 _COLUMNS = (

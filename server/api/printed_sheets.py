@@ -3,13 +3,12 @@
 from __future__ import annotations
 
 from django.http import HttpRequest, HttpResponse
-from django.utils.http import content_disposition_header
 from ninja import Field, Router, Schema
 
 from assignments.models import Assignment
 from assignments.printed_sheets import facts_of, printed, set_sheets
 from folio_core.forms import Space
-from plumbing.downloads import safe_file_name
+from plumbing.downloads import made_file, safe_file_name
 from plumbing.errors import Problem
 
 from .permissions import instructor_of, person
@@ -77,11 +76,8 @@ def put_printed_sheets(request: HttpRequest, assignment_id: int, body: PrintedSh
 def paper_with_codes(request: HttpRequest, assignment_id: int, each: bool = False) -> HttpResponse:
     """To be printed. ``each``: a copy a student, with name and number."""
     assignment = instructor_of(person(request), assignment_id)
-    response = HttpResponse(printed(assignment, a_copy_each=each), content_type="application/pdf")
     name = f"{safe_file_name(assignment.course.code, assignment.title, 'to print')}.pdf"
-    response["Content-Disposition"] = str(content_disposition_header(True, name))
-    response["X-Content-Type-Options"] = "nosniff"
-    return response
+    return made_file(printed(assignment, a_copy_each=each), name, "application/pdf")
 
 
 def _out(assignment: Assignment) -> PrintedSheetsOut:

@@ -18,7 +18,7 @@ from folio_core.binding import labels_by_page
 from folio_core.clock import Verdict
 from folio_core.placing import read_arrangement
 from people.models import User
-from plumbing.downloads import attachment
+from plumbing.downloads import attachment, made_file
 from plumbing.errors import Problem, Refused
 from plumbing.requests import address_of, moment
 
@@ -188,10 +188,9 @@ def receipt_file(request: HttpRequest, folio_id: int, number: int) -> JsonRespon
 def receipt_document(request: HttpRequest, folio_id: int, number: int) -> HttpResponse:
     """The receipt to read and to print, with the signed one attached."""
     edition = _bound(person(request), folio_id, number)
-    response = HttpResponse(receipt_as_pdf(edition, address_of(request)), content_type="application/pdf")
-    response["Content-Disposition"] = str(content_disposition_header(True, f"{file_stem(edition)}_receipt.pdf"))
-    response["X-Content-Type-Options"] = "nosniff"
-    return response
+    return made_file(
+        receipt_as_pdf(edition, address_of(request)), f"{file_stem(edition)}_receipt.pdf", "application/pdf"
+    )
 
 
 def _bound(user: User, folio_id: int, number: int) -> Edition:

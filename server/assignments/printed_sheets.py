@@ -76,7 +76,8 @@ def printed(assignment: Assignment, *, a_copy_each: bool) -> bytes:
         lines = Enrolment.objects.filter(course=assignment.course_id, role=Enrolment.Role.STUDENT)
         people = [line.person for line in lines.select_related("person").order_by("person__last_name", "person_id")]
         copies = [Copy(person.pk, person.name, person.number) for person in people] or copies
-    first = first_page_from(_paper(assignment))  # opened in a limited child, so it can be opened
+    facts_of(assignment)  # that it can be opened, and is not too thick, is tried in a limited child
+    first = first_page_from(_paper(assignment))
     return with_marks(_paper(assignment), assignment.pk, copies, first)
 
 

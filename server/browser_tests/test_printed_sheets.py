@@ -101,6 +101,15 @@ class PrintedSheets(BrowserTestCase):
         wanted = [0, down + a_millimetre, -a_millimetre, down + a_millimetre]
         for got, want in zip(moved, wanted, strict=True):
             self.assertAlmostEqual(got, want, delta=1.5)
+        # Another paper of the same name: its spaces are read anew, and those of the paper before are kept with that.
+        kept = self.work.answer_spaces
+        paper_file = self.folder() / "class-test.pdf"
+        paper_file.write_bytes(make_form("lines", 5, pages=2).pdf)
+        page.locator(".paper-box input[type=file]").first.set_input_files(str(paper_file))
+        expect(page.get_by_text("Read from the paper", exact=False)).to_be_visible()
+        expect(page.get_by_role("group", name="Page of the paper").get_by_role("button")).to_have_count(2)
+        self.work.refresh_from_db()
+        self.assertEqual((self.work.answer_spaces, self.work.former_papers[0]["spaces"]), ({}, kept))
 
     def test_four_filled_pages_in_any_order_are_handed_in_without_placing(self) -> None:
         self.set_up()

@@ -101,6 +101,14 @@ def archive_download(person: int, archive: ZipStream, file_name: str) -> Archive
     return response
 
 
+def made_file(data: str | bytes, file_name: str, content_type: str) -> HttpResponse:
+    """A file that was made for this request, as a download."""
+    response = HttpResponse(data, content_type=content_type)
+    response["Content-Disposition"] = str(content_disposition_header(True, file_name))
+    response["X-Content-Type-Options"] = "nosniff"
+    return response
+
+
 def _count(person: int) -> None:
     with _lock:
         if _under_way[person] >= _MOST_A_PERSON:

@@ -143,7 +143,10 @@ def _in_papers_order(
 
 
 def told_pages(folio: Folio) -> list[ReadPage]:
-    """Of pages that are ready and whose sheet is surely known, as their image is now."""
+    """Of pages that are ready and whose sheet is surely known, as their image is now; none where the paper is not, or
+    not any more, written on."""
+    if not folio.assignment.on_paper:
+        return []
     rows = ReadPage.objects.filter(page__folio=folio, page__state=Page.State.READY).select_related("page")
     return [
         row

@@ -157,7 +157,8 @@ def _known(folio: Folio) -> _Known:
     rows = ReadPage.objects.filter(page__in=ready).select_related("page__original")
     sent = {row.page_id: (row.page.taken, row.page.original.file_name) for row in rows}
     read = {row.page_id: row.reading for row in rows if row.image == row.page.image}
-    read |= {row.page_id: replace(read[row.page_id], marks=()) for row in told_pages(folio) if row.page_id in read}
+    if folio.assignment.answer_spaces:  # the sheets say what is where; labels in print say it once more
+        read |= {row.page_id: replace(read[row.page_id], marks=()) for row in told_pages(folio) if row.page_id in read}
     pages = [pk for pk in arrangement.pages if pk in read]
     held, unread = _held(arrangement), len(ready) - len(pages)
     basis = _hash(

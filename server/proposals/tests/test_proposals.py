@@ -114,7 +114,13 @@ class Proposals(DeskTestCase):
         self.work.on_paper = True
         self.work.save()
         ReadPage.objects.update(kept_sheet={"page": 0, "confidence": 0.99, "copy": 0, "tops": {}, "empty": []})
+        self.assertEqual(len(self.suggestion()["doubts"]), 1)  # no spaces yet: the labels are all there is
+        self.work.answer_spaces = {self.id_of("1a"): [[0, 50, 100, 500, 300]]}
+        self.work.save()
         self.assertEqual(self.suggestion()["doubts"], [])
+        self.work.on_paper = False
+        self.work.save()
+        self.assertEqual(len(self.suggestion()["doubts"]), 1)
 
     def test_a_page_with_another_students_number_is_pointed_out_and_one_with_ones_own_is_not(self) -> None:
         first, _, _ = self.pages(

@@ -1,9 +1,7 @@
-import { useQuery } from "@tanstack/react-query";
 import { useEffect, useLayoutEffect, useRef, useState } from "react";
-import { answer, api } from "../shared/api/client";
-import { queryKeys } from "../shared/queryKeys";
 import { Trouble } from "../shared/ui/Trouble";
 import "./QuestionPaper.css";
+import { usePaperPages } from "./usePaperPages";
 
 const [SMALLEST, LARGEST, STEP] = [50, 400, 25]; // percent of the width there is
 
@@ -17,15 +15,7 @@ export function QuestionPaper({ assignmentId, onClose }: QuestionPaperProps) {
   const [zoom, setZoom] = useState(100);
   const whole = useRef<HTMLElement>(null);
   const sheet = useRef<HTMLDivElement>(null);
-  const paper = useQuery({
-    queryKey: queryKeys.questionPaper(assignmentId),
-    queryFn: () => {
-      const path = { assignment_id: assignmentId };
-      return answer(api.GET("/api/assignments/{assignment_id}/question-paper/pages", { params: { path } }));
-    },
-    staleTime: 60_000,
-    refetchInterval: (query) => (query.state.data?.state === "drawing" ? 1500 : false),
-  });
+  const paper = usePaperPages(assignmentId);
   const pages = paper.data?.pages ?? [];
   const larger = (by: number) => setZoom((now) => Math.min(LARGEST, Math.max(SMALLEST, now + by * STEP)));
   useLayoutEffect(() => {

@@ -24,7 +24,6 @@ from .refine import refined
 
 Image = NDArray[np.uint8]
 
-_LEAST_SMALL_PX = 16
 LEAST_SIDE_PX = 64  # a smaller picture has no desk around a sheet
 _WRITING_PX = 7  # in the small picture: strokes and ruled lines are narrower and are closed away
 _RULING_PX = 3  # so are ruled lines; a sheet's shadow on another is 3 px and more
@@ -81,8 +80,6 @@ def sheet_in(middle: Image, middle_scale: float, shape: tuple[int, ...]) -> Shee
     if min(height, width) < LEAST_SIDE_PX:
         return Sheet(False, 0.0, whole)
     small, small_scale = shrunk(middle, FINDER_LONG_SIDE_PX)
-    if min(small.shape[:2]) < _LEAST_SMALL_PX:
-        return Sheet(False, 0.0, whole)  # a strip: no sheet has such sides
     ground = _ground(small)
     candidates = _between(ground, shadows=False)
     scores, best, sure = _judged(candidates)

@@ -22,6 +22,7 @@ export function PaperBox({ work }: { work: Work }) {
       queries.setQueryData(queryKeys.settingUp(id), now);
       void queries.invalidateQueries({ queryKey: queryKeys.questionPaper(id) });
       void queries.invalidateQueries({ queryKey: queryKeys.proposal(id) });
+      void queries.resetQueries({ queryKey: queryKeys.printedSheets(id) }); // spaces of the paper before say nothing of this one
     },
   });
   const { paper } = work;

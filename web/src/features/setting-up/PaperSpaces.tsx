@@ -1,7 +1,6 @@
-import { useQuery } from "@tanstack/react-query";
 import { type KeyboardEvent, type PointerEvent, useRef, useState } from "react";
-import { answer, api, type Schemas } from "../../shared/api/client";
-import { queryKeys } from "../../shared/queryKeys";
+import { usePaperPages } from "../../folio/usePaperPages";
+import type { Schemas } from "../../shared/api/client";
 import { moved, type Sides, type Space, type Step } from "./spaceSides";
 import "./PaperSpaces.css";
 
@@ -28,12 +27,7 @@ interface Held {
 export function PaperSpaces({ assignmentId, sizes, spaces, page, onPage, onChange, onRemove }: Props) {
   const [held, setHeld] = useState<Held | null>(null);
   const sheet = useRef<HTMLDivElement>(null);
-  const paper = useQuery({
-    queryKey: queryKeys.questionPaper(assignmentId),
-    queryFn: () => answer(api.GET("/api/assignments/{assignment_id}/question-paper/pages", { params: { path: { assignment_id: assignmentId } } })),
-    staleTime: 60_000,
-    refetchInterval: (query) => (query.state.data?.state === "drawing" ? 1500 : false),
-  });
+  const paper = usePaperPages(assignmentId);
   const number = Math.min(page, sizes.length);
   const size = sizes[number - 1];
   const picture = paper.data?.pages.find((one) => one.number === number);

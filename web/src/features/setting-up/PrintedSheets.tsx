@@ -23,6 +23,7 @@ export function PrintedSheets({ assignmentId }: { assignmentId: number }) {
   const sheets = useQuery({
     queryKey: queryKeys.printedSheets(assignmentId),
     retry: false,
+    staleTime: 0, // the map and the paper are edited on the same screen
     queryFn: () => answer(api.GET("/api/assignments/{assignment_id}/printed-sheets", { params: { path: { assignment_id: assignmentId } } })),
   });
   if (!sheets.data) return sheets.isError ? <p className="soft printed-sheets">{sheets.error.message}</p> : null;
@@ -78,28 +79,28 @@ function Spaces({ assignmentId, data }: { assignmentId: number; data: Schemas["P
           <details className="spaces-in-figures">
             <summary>The same in figures: millimetres from the upper left corner of the page</summary>
             <Table
-            size="small"
-            pagination={false}
-            rowKey={(one) => `${one.label} ${spaces.indexOf(one)}`}
-            dataSource={[...spaces]}
-            columns={[
-              { title: "Question", dataIndex: "label" },
-              { title: "Page", render: (_, one, at) => <InputNumber aria-label={`Page of ${one.label}`} size="small" min={1} max={data.pages.length} precision={0} value={one.page} onChange={(page) => change(at, { page: page ?? 1 })} /> },
-              ...SIDES.map((side) => ({
-                title: side === "left" ? "From the left" : side === "top" ? "From the top" : side === "right" ? "to the right" : "to the foot",
-                render: (_: unknown, one: Space, at: number) => (
-                  <InputNumber aria-label={`${side} of ${one.label}`} size="small" min={0} max={2000} step={1} value={one[side]} onChange={(mm) => change(at, { [side]: mm ?? 0 })} />
-                ),
-              })),
-              {
-                title: "",
-                render: (_, one, at) => (
-                  <button type="button" className="plain" onClick={() => remove(at)}>
-                    Remove<span className="unseen"> the space of {one.label}</span>
-                  </button>
-                ),
-              },
-            ]}
+              size="small"
+              pagination={false}
+              rowKey={(one) => `${one.label} ${spaces.indexOf(one)}`}
+              dataSource={[...spaces]}
+              columns={[
+                { title: "Question", dataIndex: "label" },
+                { title: "Page", render: (_, one, at) => <InputNumber aria-label={`Page of ${one.label}`} size="small" min={1} max={data.pages.length} precision={0} value={one.page} onChange={(page) => change(at, { page: page ?? 1 })} /> },
+                ...SIDES.map((side) => ({
+                  title: side === "left" ? "From the left" : side === "top" ? "From the top" : side === "right" ? "to the right" : "to the foot",
+                  render: (_: unknown, one: Space, at: number) => (
+                    <InputNumber aria-label={`${side} of ${one.label}`} size="small" min={0} max={2000} step={1} value={one[side]} onChange={(mm) => change(at, { [side]: mm ?? 0 })} />
+                  ),
+                })),
+                {
+                  title: "",
+                  render: (_, one, at) => (
+                    <button type="button" className="plain" onClick={() => remove(at)}>
+                      Remove<span className="unseen"> the space of {one.label}</span>
+                    </button>
+                  ),
+                },
+              ]}
             />
           </details>
           <p className="another-space">
