@@ -6,7 +6,7 @@ import re
 from datetime import timedelta
 from pathlib import Path
 
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Locator, Page, expect
 
 from assignments.models import Assignment, Question
 from demo import scenario
@@ -110,6 +110,37 @@ class PrintedSheets(BrowserTestCase):
         expect(page.get_by_role("group", name="Page of the paper").get_by_role("button")).to_have_count(2)
         self.work.refresh_from_db()
         self.assertEqual((self.work.answer_spaces, self.work.former_papers[0]["spaces"]), ({}, kept))
+
+    def test_by_touch_a_space_is_tapped_before_it_is_moved_so_that_the_page_can_be_scrolled(self) -> None:
+        self.set_up()
+        phone = self.context(viewport={"width": 390, "height": 844}, has_touch=True, is_mobile=True)
+        page = self.sign_in(scenario.INSTRUCTOR, phone, path=f"/setting-up/{self.work.pk}")
+        one, two = (page.get_by_role("button", name=re.compile(f"^Space of {label}:")) for label in "12")
+        expect(page.get_by_role("img", name="Page 1 of the paper")).to_be_visible()
+        before = one.get_attribute("aria-label") or ""
+        one.tap()
+        self.drag(page, one, 0, 40)
+        expect(one).not_to_have_attribute("aria-label", before)
+        before = two.get_attribute("aria-label") or ""
+        two.evaluate("space => space.scrollIntoView({ block: 'center' })")
+        scrolled = page.evaluate("scrollY")
+        self.drag(page, two, 0, -120)
+        self.until(page, lambda: page.evaluate("scrollY") != scrolled)
+        expect(two).to_have_attribute("aria-label", before)
+
+    def drag(self, page: Page, space: Locator, x: float, y: float) -> None:
+        space.evaluate("space => space.scrollIntoView({ block: 'center' })")
+        box = space.bounding_box()
+        assert box
+        at = (box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)
+        touch = page.context.new_cdp_session(page)
+        for kind, share in (
+            ("touchStart", 0.0),
+            *(("touchMove", step / 6) for step in range(1, 7)),
+            ("touchEnd", None),
+        ):
+            points = [] if share is None else [{"x": at[0] + share * x, "y": at[1] + share * y}]
+            touch.send("Input.dispatchTouchEvent", {"type": kind, "touchPoints": points})
 
     def test_four_filled_pages_in_any_order_are_handed_in_without_placing(self) -> None:
         self.set_up()

@@ -26,6 +26,7 @@ interface Held {
 /** The paper with the spaces on it: each is moved and drawn larger by pointer, by touch, and by arrow keys. */
 export function PaperSpaces({ assignmentId, sizes, spaces, page, onPage, onChange, onRemove }: Props) {
   const [held, setHeld] = useState<Held | null>(null);
+  const [chosen, setChosen] = useState(-1); // by touch a space is tapped first: else it would stop a finger that scrolls
   const sheet = useRef<HTMLDivElement>(null);
   const paper = usePaperPages(assignmentId);
   const number = Math.min(page, sizes.length);
@@ -36,6 +37,7 @@ export function PaperSpaces({ assignmentId, sizes, spaces, page, onPage, onChang
   const hold = (event: PointerEvent, at: number, what: Step["what"]) => {
     const begun = spaces[at];
     if (!begun || event.button !== 0) return;
+    if (event.pointerType === "touch" && what === "all" && chosen !== at) return;
     event.stopPropagation();
     event.currentTarget.setPointerCapture(event.pointerId);
     setHeld({ at, what, from: { x: event.clientX, y: event.clientY }, begun });
@@ -73,7 +75,7 @@ export function PaperSpaces({ assignmentId, sizes, spaces, page, onPage, onChang
         )}
         {spaces.map((space, at) =>
           space.page === number ? (
-            <div key={`${space.label} ${at}`} className={held?.at === at ? "space-box space-held" : "space-box"} style={place(space, size)}>
+            <div key={`${space.label} ${at}`} className={["space-box", held?.at === at && "space-held", chosen === at && "space-chosen"].filter(Boolean).join(" ")} style={place(space, size)}>
               <button
                 type="button"
                 className="space-body"
@@ -83,6 +85,7 @@ export function PaperSpaces({ assignmentId, sizes, spaces, page, onPage, onChang
                 onPointerUp={() => setHeld(null)}
                 onPointerCancel={() => setHeld(null)}
                 onKeyDown={(event) => press(event, at)}
+                onClick={() => setChosen(at)}
               >
                 {space.label}
               </button>
@@ -102,7 +105,7 @@ export function PaperSpaces({ assignmentId, sizes, spaces, page, onPage, onChang
         )}
       </div>
       <p className="soft">
-        Drag a space, or one of its corners. By keys: arrows move it by a millimetre, with Shift they draw its lower right corner, Delete removes it.
+        Drag a space (by touch, tap it first), or one of its corners. By keys: arrows move it by a millimetre, with Shift they draw its lower right corner, Delete removes it.
       </p>
     </div>
   );

@@ -27,7 +27,7 @@ export function TakeAway({ assignmentId, handedIn }: { assignmentId: number; han
       </p>
       {archive.what !== null && (
         <div className="take-away-progress" role="status">
-          <Progress percent={of === 0 ? 0 : Math.floor((100 * written) / of)} showInfo={false} aria-label="Written to the download" />
+          <Progress percent={of === 0 ? 0 : Math.floor((100 * written) / of)} showInfo={false} status="normal" strokeColor="var(--ribbon)" aria-label="Written to the download" />
           <span>
             {KINDS.find(({ what }) => what === archive.what)?.words}:{" "}
             {of === 0 ? "being put together …" : written === of ? `all ${of} files are in the download` : `${written} of ${of} files written to the download`}
