@@ -1,6 +1,7 @@
 """Enqueueing jobs by the name of their task, so that whoever enqueues one need not import it.
 
-A job enqueued in a transaction exists when that commits, and only then: it is a row of the same database.
+A job enqueued in a transaction exists when that commits, and only then: it is a row of the same database, written over
+Django's connection. That holds in the worker too, whose own connection (for fetching jobs) commits each statement.
 """
 
 from __future__ import annotations
@@ -8,14 +9,18 @@ from __future__ import annotations
 from contextlib import suppress
 
 from django.db import transaction
-from procrastinate.contrib.django import app
+from procrastinate.contrib.django.django_connector import DjangoConnector
 from procrastinate.exceptions import AlreadyEnqueued
+from procrastinate.manager import JobManager
+from procrastinate.tasks import configure_task
 from procrastinate.types import JSONValue
+
+_JOBS = JobManager(DjangoConnector())
 
 
 def enqueue(task_name: str, *, queue: str, priority: int = 0, **arguments: JSONValue) -> None:
     """Of the jobs that wait in a queue, those of a higher priority are taken first."""
-    app.configure_task(task_name, queue=queue, priority=priority).defer(**arguments)
+    configure_task(name=task_name, job_manager=_JOBS, queue=queue, priority=priority).defer(**arguments)
 
 
 def enqueue_once(
@@ -28,7 +33,9 @@ def enqueue_once(
     tried once more afterwards.
     """
     lock = only_one if in_turn else None
-    task = app.configure_task(task_name, queue=queue, priority=priority, queueing_lock=only_one, lock=lock)
+    task = configure_task(
+        name=task_name, job_manager=_JOBS, queue=queue, priority=priority, queueing_lock=only_one, lock=lock
+    )
 
     def once_more() -> None:
         with suppress(AlreadyEnqueued), transaction.atomic():

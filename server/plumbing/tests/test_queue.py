@@ -1,12 +1,25 @@
-"""Of some jobs at most one waits, and yet none is lost."""
+"""A job exists when the transaction that enqueued it commits; of some at most one waits, and yet none is lost."""
 
 from __future__ import annotations
 
-from django.db import connection
+from django.db import connection, transaction
 from django.test import TestCase
+from procrastinate.contrib.django import app
 from procrastinate.contrib.django.models import ProcrastinateJob
 
-from plumbing.queue import enqueue_once
+from plumbing.queue import enqueue, enqueue_once
+
+
+class WithTheTransaction(TestCase):
+    def test_of_what_is_rolled_back_no_job_is_left_in_the_web_and_in_the_worker(self) -> None:
+        for connector in (app.connector, app.connector.get_worker_connector()):  # type: ignore[attr-defined]
+            with app.replace_connector(connector), self.subTest(type(connector).__name__):
+                with transaction.atomic():
+                    enqueue("proposals.read_page", queue="reading", page_id=1)
+                    enqueue_once("proposals.propose", queue="reading", only_one="propose for folio 1", folio_id=1)
+                    self.assertEqual(ProcrastinateJob.objects.count(), 2)
+                    transaction.set_rollback(True)
+                self.assertEqual(ProcrastinateJob.objects.count(), 0)
 
 
 class Once(TestCase):
