@@ -7,6 +7,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Any
 
+from .answers import ANSWERED_ON_PAGES, Answering
 from .labels import RANGE, ROMAN, BadLabel, join_levels, split_label
 
 
@@ -20,6 +21,7 @@ class Question:
 
     ``id`` never changes, ``label`` may be corrected: whatever is kept of a question is kept under its id. On the
     command line, where maps are typed, both are the same. ``group``: the id of the "any n of" group it belongs to.
+    ``answering``: how it is to be answered.
     """
 
     label: str
@@ -27,6 +29,7 @@ class Question:
     title: str = ""
     points: float = 0.0
     group: str = ""
+    answering: Answering = ANSWERED_ON_PAGES
 
     def __post_init__(self) -> None:
         object.__setattr__(self, "label", join_levels(split_label(self.label)))
@@ -107,19 +110,27 @@ class QuestionMap:
     def as_document(self) -> dict[str, Any]:
         """Plain data, for keeping; `from_document` reads it."""
         return {
-            "questions": [
-                {"id": one.id, "label": one.label, "title": one.title, "points": one.points, "group": one.group}
-                for one in self.questions
-            ],
+            "questions": [_question_document(one) for one in self.questions],
             "groups": [{"id": group.id, "choose": group.choose} for group in self.groups],
         }
 
     @classmethod
     def from_document(cls, document: Mapping[str, Any]) -> QuestionMap:
         return cls(
-            tuple(Question(**one) for one in document["questions"]),
+            tuple(_question_of(one) for one in document["questions"]),
             tuple(Group(**one) for one in document["groups"]),
         )
+
+
+def _question_document(question: Question) -> dict[str, Any]:
+    """What is answered on pages says nothing of it, as before there was another way."""
+    plain = {name: getattr(question, name) for name in ("id", "label", "title", "points", "group")}
+    asked = question.answering
+    return plain if asked == ANSWERED_ON_PAGES else {**plain, "answering": asked.as_document()}
+
+
+def _question_of(kept: Mapping[str, Any]) -> Question:
+    return Question(**{**kept, "answering": Answering.from_document(kept.get("answering", {}))})
 
 
 def parse_question_map(text: str) -> QuestionMap:

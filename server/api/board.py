@@ -10,6 +10,7 @@ from django.core.files.storage import default_storage
 from django.http import FileResponse, HttpRequest, HttpResponse
 from ninja import Field, Query, Router, Schema
 
+from answers.saving import seed_of
 from editions.handing_in import hand_in
 from editions.models import Edition
 from editions.pacing import pace_of
@@ -35,6 +36,7 @@ from plumbing.requests import chunks_of, moment
 from proposals.printed import sheets_of
 from proposals.proposing import suggested
 
+from .answers import AnswerOut, answers_out
 from .asking import AskingOut, SaidOut, asked_of, words_of
 from .board_pages import PageOut, pages_out
 from .permissions import folio_to_read, own_folio, person
@@ -169,6 +171,7 @@ class BoardOut(Schema):
     askings: list[AskingOut]
     words: list[SaidOut]
     sheets: SheetsOut | None
+    answers: list[AnswerOut]
 
 
 class ArrangementOut(Schema):
@@ -229,7 +232,7 @@ def board(request: HttpRequest, folio_id: int) -> BoardOut:
         now=now,
         assignment=AssignmentOut.of(folio.assignment),
         window=WindowOut.of(window, now),
-        questions=questions_out(folio.assignment.question_map),
+        questions=questions_out(folio.assignment.question_map, seed_of(folio)),
         version=folio.version,
         arrangement=_document(folio),
         pages=pages_out(folio, pages, window.rules),
@@ -246,6 +249,7 @@ def board(request: HttpRequest, folio_id: int) -> BoardOut:
         askings=asked_of(folio, now),
         words=words_of(folio),
         sheets=sheets_of(folio),  # type: ignore[arg-type]
+        answers=answers_out(folio),
     )
 
 

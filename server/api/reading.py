@@ -11,11 +11,14 @@ from django.http import HttpRequest
 from ninja import Router, Schema
 
 from editions.frozen import FrozenFacts, facts_of
+from editions.frozen_answers import answers_to_freeze, frozen_contents, on_sheet
 from editions.models import Edition, EditionPage
 from editions.reader_placing import Overlaid, overlaid
 from editions.reading import pages_read
+from folio_core.answers import AnswerContent, AnswerKind
 from folio_core.binding import labels_by_page
-from folio_core.placing import Arrangement, is_answered, open_questions
+from folio_core.placing import Arrangement, Given, is_given, open_questions
+from folio_core.question_map import Question
 from folios.arrangements import current
 from folios.models import Folio
 from pages.models import Page
@@ -47,6 +50,8 @@ class ReadingQuestion(Schema):
     points: float
     state: State
     spots: list[ReadingSpot]
+    kinds: list[AnswerKind]
+    missing: list[AnswerKind]
 
 
 class ReadingPage(Schema):
@@ -76,6 +81,34 @@ class AnsweredOut(Schema):
     before: int | None
 
 
+class ChosenOut(Schema):
+    """``right``: None where it is not said, or not for this reader."""
+
+    text: str
+    chosen: bool
+    right: bool | None
+
+
+class JudgedOut(Schema):
+    """What it is worth by itself; the marker has the last word. ``is_right``: None where a marker decides."""
+
+    is_right: bool | None
+    words: str
+
+
+class ScreenAnswerOut(Schema):
+    """An answer that was given on the screen, with what was asked; choices in the order its student saw."""
+
+    label: str
+    title: str
+    text: str
+    choices: list[ChosenOut]
+    short: str
+    unit: str
+    written: str
+    judged: JudgedOut | None
+
+
 class ReadingOut(Schema):
     """A folio to leaf through by question: an edition, or the draft as it would be bound. Spots count pages from 1.
     ``whole``: else only some of its questions are read. ``honour``: the words that the student confirmed."""
@@ -95,6 +128,7 @@ class ReadingOut(Schema):
     words: list[SaidOut]
     askings: list[AskingOut]
     answers: list[AnsweredOut]
+    on_screen: list[ScreenAnswerOut]
 
 
 @router.get("/folios/{int:folio_id}/draft", response={200: ReadingOut, 404: Problem})
@@ -104,7 +138,8 @@ def draft(request: HttpRequest, folio_id: int) -> ReadingOut:
     arrangement = current(folio)
     pages = folio.pages.in_bulk(arrangement.pages)
     shown = [(pk, pages[pk]) for pk in arrangement.pages]
-    return _reading(folio, facts_of(folio), Overlaid(arrangement, {}), shown, None, is_own=True)
+    contents = {one.question: one.content for one in answers_to_freeze(folio)}
+    return _reading(folio, facts_of(folio), Overlaid(arrangement, {}), shown, None, is_own=True, contents=contents)
 
 
 @router.get("/folios/{int:folio_id}/editions/{int:number}/reading", response={200: ReadingOut, 404: Problem})
@@ -116,7 +151,10 @@ def edition_reading(request: HttpRequest, folio_id: int, number: int) -> Reading
     folio = edition.folio
     is_own = folio.student_id == person(request).pk
     others = {} if is_own else numbers_of_others(folio, [pk for pk, _ in frozen])
-    return _reading(folio, edition.facts, overlaid(edition), frozen, edition, questions, others=others, is_own=is_own)
+    return _reading(
+        folio, edition.facts, overlaid(edition), frozen, edition, questions, others=others, is_own=is_own,
+        contents=frozen_contents(edition),
+    )  # fmt: skip
 
 
 def _reading(
@@ -129,12 +167,15 @@ def _reading(
     *,
     is_own: bool,
     others: Mapping[int, str] = MappingProxyType({}),
+    contents: Mapping[str, AnswerContent],
 ) -> ReadingOut:
     arrangement, pages = laid.arrangement, list(pages)
     numbers = {pk: number for number, pk in enumerate(arrangement.pages, 1)}
     questions = [one for one in facts.question_map.questions if only is None or one.id in only]
     labels = labels_by_page(arrangement, questions)
-    still_open = open_questions(arrangement, facts.question_map)
+    kinds = {one.id: set(one.answering.kinds) for one in facts.question_map.questions}
+    given = {one: content.given & kinds.get(one, set()) for one, content in contents.items()}
+    still_open = open_questions(arrangement, facts.question_map, given)
     return ReadingOut(
         folio_id=folio.pk,
         edition=edition.number if edition else None,
@@ -151,7 +192,9 @@ def _reading(
                 label=question.label,
                 title=question.title,
                 points=question.points,
-                state=_state(question.id, arrangement, still_open),
+                state=_state(question, arrangement, given, still_open),
+                kinds=list(question.answering.kinds),
+                missing=_missing(question, arrangement, given),
                 spots=[
                     ReadingSpot(page=numbers[s.page], top=s.top, by=laid.by.get((question.id, s.page), ""))
                     for s in arrangement.pages_of(question.id)
@@ -172,6 +215,7 @@ def _reading(
         words=words_of(folio, None if only is None else {pk for pk, _ in pages}) if edition else [],
         askings=asked_of(folio, moment()) if edition and only is None else [],
         answers=_answers(edition) if edition else [],
+        on_screen=_on_screen(folio, questions, contents, edition, is_own=is_own),
     )  # fmt: skip
 
 
@@ -191,9 +235,51 @@ def _as_it_came(folio: Folio, page: Page | EditionPage) -> dict[str, Any]:
     return {"source": image_url(folio.pk, known.source), "original_id": known.original_id}
 
 
-def _state(question_id: str, arrangement: Arrangement, still_open: tuple[str, ...]) -> State:
-    if question_id in arrangement.left_blank:
+def _state(question: Question, arrangement: Arrangement, given: Given, still_open: tuple[str, ...]) -> State:
+    if question.id in arrangement.left_blank:
         return "left_blank"
-    if is_answered(arrangement, question_id):
+    if is_given(arrangement, question, given):
         return "placed"
-    return "open" if question_id in still_open else "not_needed"
+    return "open" if question.id in still_open else "not_needed"
+
+
+def _missing(question: Question, arrangement: Arrangement, given: Given) -> list[AnswerKind]:
+    """What is asked for and not there."""
+    has_pages, on_screen = bool(arrangement.pages_of(question.id)), given.get(question.id, ())
+    return [one for one in question.answering.kinds if not (has_pages if one.is_on_pages else one in on_screen)]
+
+
+def _on_screen(
+    folio: Folio,
+    questions: Iterable[Question],
+    contents: Mapping[str, AnswerContent],
+    edition: Edition | None,
+    *,
+    is_own: bool,
+) -> list[ScreenAnswerOut]:
+    """What a chosen or short answer is worth by itself is for who marks it."""
+    judged = {} if is_own or edition is None else {one.question: one.judged for one in edition.answers.all()}
+    told = []
+    for question in questions:
+        if question.id not in contents:
+            continue
+        sheet = on_sheet(folio, question, contents[question.id])
+        told.append(
+            ScreenAnswerOut(
+                label=sheet.label, title=sheet.title, text=sheet.text,
+                choices=[
+                    ChosenOut(
+                        text=one.text, chosen=one.id in sheet.content.chosen, right=_right(question, one.id, is_own)
+                    )
+                    for one in sheet.choices
+                ],
+                short=sheet.content.short if sheet.asks_short else "", unit=sheet.unit,
+                written=sheet.content.written if sheet.asks_written else "",
+                judged=JudgedOut(**judged[question.id]) if judged.get(question.id, {}).get("words") else None,
+            )
+        )  # fmt: skip
+    return told
+
+
+def _right(question: Question, choice: str, is_own: bool) -> bool | None:
+    return None if is_own or not question.answering.right else choice in question.answering.right

@@ -10,7 +10,7 @@ from django.utils.http import content_disposition_header
 from ninja import Router, Schema
 
 from editions.files import bound_name
-from editions.manifest import file_stem, receipt_as_pdf
+from editions.manifest import answer_records, file_stem, receipt_as_pdf
 from editions.models import Edition, EditionPage
 from editions.rehearsing import looked_back_on
 from folio_core import clock
@@ -81,6 +81,15 @@ class LookBackOut(Schema):
     better: list[str]
 
 
+class AnsweredOnScreen(Schema):
+    """An answer on the screen, as the receipt lists it."""
+
+    label: str
+    kinds: list[str]
+    sha256: str
+    saved: datetime
+
+
 class ReceiptOut(Schema):
     folio_id: int
     assignment: AssignmentOut
@@ -116,6 +125,7 @@ class ReceiptOut(Schema):
     replace_until: datetime | None
     taken_back_at: datetime | None
     is_own: bool
+    on_screen: list[AnsweredOnScreen]
     changed: ChangedOut | None
 
 
@@ -146,6 +156,7 @@ def receipt(request: HttpRequest, folio_id: int, number: int) -> ReceiptOut:
         open_labels=edition.open_labels, left_blank=list(facts.question_map.labels_of(arrangement.left_blank)),
         open_pages=edition.open_pages, editions=editions,  # type: ignore[arg-type]
         taken_back_at=edition.taken_back_at, is_own=folio.student == user,
+        on_screen=answer_records(edition, facts),  # type: ignore[arg-type]
         replace_until=window.taking_ends(now) if open_still else None,
         changed=ChangedOut.of(folio, now) if folio.student == user else None,
     )  # fmt: skip

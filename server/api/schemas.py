@@ -12,8 +12,9 @@ from assignments.models import Assignment, PageKinds
 from editions.changed import not_handed_in
 from editions.frozen import FrozenFacts
 from folio_core import clock
+from folio_core.answers import AnswerKind, choices_for
 from folio_core.clock import Phase, Verdict
-from folio_core.question_map import QuestionMap
+from folio_core.question_map import Question, QuestionMap
 from folios.events import AnyEvent
 from folios.models import Folio
 from pages.arrival import most_bytes
@@ -83,10 +84,16 @@ class FileBesideOut(Schema):
     size: int
 
 
+class ChoiceOut(Schema):
+    id: str
+    text: str
+
+
 class QuestionOut(Schema):
     """An entry of the question map. ``question``: the first level of its label, which its parts share.
 
-    ``group``: what is the same for the questions of one "any n of"; ``choose`` is that n, 0 for a bonus.
+    ``group``: what is the same for the questions of one "any n of"; ``choose`` is that n, 0 for a bonus. ``kinds``: how
+    it is answered; ``text``, ``choices``: what is asked, where it is answered on the screen.
     """
 
     id: str
@@ -97,17 +104,35 @@ class QuestionOut(Schema):
     points: float
     group: str
     choose: int | None
+    kinds: list[AnswerKind]
+    text: str
+    choices: list[ChoiceOut]
+    many: bool
+    short: Literal["number", "word", "maths"]
+    unit: str
 
 
-def questions_out(question_map: QuestionMap) -> list[QuestionOut]:
+def questions_out(question_map: QuestionMap, seed: str | None = None) -> list[QuestionOut]:
+    """``seed``: of the student, for the order of choices; without it what is asked is left out. What is right is never
+    told."""
     choose = {group.id: group.choose for group in question_map.groups}
     return [
         QuestionOut(
             id=one.id, label=one.label, question=one.levels[0], part=one.label.removeprefix(one.levels[0]),
             title=one.title, points=one.points, group=one.group, choose=choose.get(one.group),
+            kinds=list(one.answering.kinds), text="" if seed is None else one.answering.text,
+            choices=_choices(one, seed), many=one.answering.many, short=one.answering.short.kind.value,
+            unit=one.answering.short.unit,
         )
         for one in question_map.questions
     ]  # fmt: skip
+
+
+def _choices(question: Question, seed: str | None) -> list[ChoiceOut]:
+    asked = question.answering
+    if seed is None or AnswerKind.CHOSEN not in asked.kinds:
+        return []
+    return [ChoiceOut(id=one.id, text=one.text) for one in choices_for(asked, question.id, seed)]
 
 
 class RecordedEvent(Schema):

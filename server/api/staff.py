@@ -3,20 +3,23 @@
 from __future__ import annotations
 
 from decimal import Decimal
+from typing import Literal
 
 from django.db.models import QuerySet
 from django.http import HttpRequest
 from ninja import Field, Router, Schema
 
+from answers.saving import answered_by
 from assignments.models import Assignment
 from courses.models import Enrolment
 from folio_core import clock
+from folio_core.answers import Answering, AnswerKind, BadAnswering
 from folios.events import LabelChange
 from folios.lengthening import lengthen
 from folios.map_editing import Entry, consequences, save_map
 from folios.telling import tell
 from people import guessing
-from plumbing.errors import Problem, not_yours
+from plumbing.errors import Problem, Refused, not_yours
 from plumbing.requests import moment
 
 from .permissions import Role, instructor_of, person, taught_folio
@@ -57,6 +60,32 @@ class RecordOut(Schema):
     events: list[RecordedEvent]
 
 
+class ChoiceDoc(Schema):
+    id: str = Field(max_length=40)
+    text: str = Field(max_length=400)
+
+
+class ShortDoc(Schema):
+    """``tolerance``: a share of the expected value. ``expected``: empty where a marker decides."""
+
+    kind: Literal["number", "word", "maths"] = "number"
+    expected: str = Field("", max_length=1000)
+    unit: str = Field("", max_length=40)
+    tolerance: float = Field(0.0, ge=0, le=1)
+
+
+class AnsweringDoc(Schema):
+    """How a question is to be answered; see `folio_core.answers.Answering`."""
+
+    kinds: list[AnswerKind] = [AnswerKind.PAGES]
+    text: str = Field("", max_length=4000)
+    choices: list[ChoiceDoc] = Field([], max_length=12)
+    many: bool = False
+    mixed: bool = False
+    right: list[str] = Field([], max_length=12)
+    short: ShortDoc = ShortDoc.model_validate({})
+
+
 class MapEntryOut(Schema):
     """``removed``: it has left the map; what was placed on it is kept, and comes back with it."""
 
@@ -66,6 +95,7 @@ class MapEntryOut(Schema):
     points: float
     group: int | None
     removed: bool
+    answering: AnsweringDoc
 
 
 class QuestionMapOut(Schema):
@@ -84,6 +114,7 @@ class MapEntryIn(Schema):
     title: str = Field("", max_length=200)
     points: Decimal = Field(Decimal(0), ge=-999, le=9999, decimal_places=1)
     group: int | None = None
+    answering: AnsweringDoc = AnsweringDoc.model_validate({})
 
 
 class QuestionMapIn(Schema):
@@ -101,10 +132,12 @@ class StudentsOf(Schema):
 
 
 class ConsequenceOut(Schema):
-    """What saving a map would change. ``losing``: how many students placed pages on, or left blank, what it removes."""
+    """What saving a map would change. ``losing``: how many students placed pages on, or left blank, what it removes;
+    ``answered``: how many answered on the screen what it removes, or asks for in another way."""
 
     changes: list[LabelChange]
     losing: list[StudentsOf]
+    answered: list[StudentsOf]
     begun: int
 
 
@@ -174,9 +207,13 @@ def question_map(request: HttpRequest, assignment_id: int) -> QuestionMapOut:
 )
 def map_consequences(request: HttpRequest, assignment_id: int, body: QuestionMapIn) -> ConsequenceOut:
     """What saving this map would do to those who have begun. Nothing is changed by asking."""
-    told = consequences(instructor_of(person(request), assignment_id), _entries(body), body.groups)
+    assignment = instructor_of(person(request), assignment_id)
+    told = consequences(assignment, _entries(body), body.groups)
+    touched = {change.was or change.label for change in told.changes if change.change in ("removed", "answering")}
+    labels = dict(assignment.questions.filter(removed_at=None, label__in=touched).values_list("pk", "label"))
+    answered = [StudentsOf(label=labels[pk], students=count) for pk, count in answered_by(list(labels)).items()]
     losing = [StudentsOf(label=label, students=students) for label, students in told.students.items()]
-    return ConsequenceOut(changes=list(told.changes), losing=losing, begun=told.begun)
+    return ConsequenceOut(changes=list(told.changes), losing=losing, answered=answered, begun=told.begun)
 
 
 @router.put(
@@ -193,7 +230,17 @@ def put_question_map(request: HttpRequest, assignment_id: int, body: QuestionMap
 
 
 def _entries(body: QuestionMapIn) -> list[Entry]:
-    return [Entry(one.id, one.label, one.title, one.points, one.group) for one in body.entries]
+    return [
+        Entry(one.id, one.label, one.title, one.points, one.group, _answering(one.label, one.answering))
+        for one in body.entries
+    ]
+
+
+def _answering(label: str, told: AnsweringDoc) -> Answering:
+    try:
+        return Answering.from_document(told.model_dump())
+    except BadAnswering as error:
+        raise Refused(422, "bad_answering", f"{label}: {error}") from error
 
 
 def _map_out(assignment: Assignment) -> QuestionMapOut:
@@ -212,6 +259,7 @@ def _map_out(assignment: Assignment) -> QuestionMapOut:
                 points=float(one.points),
                 group=place[one.group_id] if one.group_id and not one.removed_at else None,
                 removed=one.removed_at is not None,
+                answering=AnsweringDoc(**one.answering.as_document()),
             )
             for one in assignment.questions.all()
         ],

@@ -12,6 +12,7 @@ from django.utils.functional import cached_property
 
 from courses.models import EXTRA_FACTORS, EXTRA_MINUTES, Course, Enrolment, PaperSize, Section
 from folio_core import labels
+from folio_core.answers import Answering
 from folio_core.binding import Paper
 from folio_core.clock import ExtraTime, Rules
 from folio_core.page import Kind, PageError, Trouble
@@ -306,6 +307,9 @@ class Question(models.Model):
     points = models.DecimalField(max_digits=5, decimal_places=1, default=0)
     group = models.ForeignKey(QuestionGroup, models.SET_NULL, null=True, blank=True, related_name="questions")
     removed_at = models.DateTimeField(null=True, editable=False)
+    kept_answering = models.JSONField(
+        default=dict, blank=True, editable=False, help_text="How it is answered; empty: on pages."
+    )
 
     class Meta:
         ordering = ("position", "pk")
@@ -327,7 +331,11 @@ class Question(models.Model):
     @property
     def on_map(self) -> MapQuestion:
         group = str(self.group_id) if self.group_id else ""
-        return MapQuestion(self.label, str(self.pk), self.title, float(self.points), group)
+        return MapQuestion(self.label, str(self.pk), self.title, float(self.points), group, self.answering)
+
+    @property
+    def answering(self) -> Answering:
+        return Answering.from_document(self.kept_answering)
 
 
 class MarkerScope(models.Model):

@@ -189,6 +189,7 @@ def copy(source: Assignment, course: Course, title: str, now: datetime) -> Assig
     for question in source.questions.filter(removed_at=None):
         made.questions.create(
             position=question.position, label=question.label, title=question.title, points=question.points,
+            kept_answering=question.kept_answering,
             group=groups[question.group_id] if question.group_id else None,
         )  # fmt: skip
     return made

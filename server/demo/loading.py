@@ -16,11 +16,13 @@ from django.core.files.base import ContentFile
 from django.db import transaction
 from django.utils import timezone
 
+from answers.saving import save_answer
 from assignments.markers import Share, give_share
 from assignments.models import Assignment, Question
 from courses.models import Course, Department, Enrolment
 from editions.handing_in import hand_in
 from editions.models import Edition
+from folio_core.answers import ANSWERED_ON_PAGES
 from folio_core.clock import wall_time
 from folio_core.placing import Placement, read_arrangement
 from folios.beginning import create_folio
@@ -125,7 +127,14 @@ def _assignment(work: Work, now: datetime) -> Assignment:
     )  # fmt: skip
     assignment.question_paper.save(f"{work.key}.pdf", ContentFile(_question_paper(work)), save=True)
     Question.objects.bulk_create(
-        Question(assignment=assignment, position=position, label=part.label, title=part.title, points=part.points)
+        Question(
+            assignment=assignment,
+            position=position,
+            label=part.label,
+            title=part.title,
+            points=part.points,
+            kept_answering={} if part.answering == ANSWERED_ON_PAGES else part.answering.as_document(),
+        )
         for position, part in enumerate(work.parts)
     )
     return assignment
@@ -156,6 +165,9 @@ def _load_set(assignment: Assignment, one: Set, began: datetime, photos: list[Ph
         )  # the worker would; the placements below need the pages now
     if one.place:
         _place(folio, one, photos, clock())
+    ids = {question.label: question.pk for question in assignment.questions.all()}
+    for label, content in one.on_screen:
+        save_answer(folio.pk, ids[label], seen=0, content=content, now=clock())
     if one.hand_in:
         hand_in(folio, seen_edition=0, confirmed=folio.assignment.honour, now=clock())
 

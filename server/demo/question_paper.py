@@ -39,6 +39,16 @@ _QUESTIONS = {
         "2b": "How long does its group take over 300 km?",
         "3": "A basin is 12 km long and 18 m deep, closed at both ends. Find the period of its slowest seiche.",
     },
+    "waves-test": {
+        "1": "Which waves travel at a speed that depends on the depth only? Choose one on the screen.",
+        "2": "When is there a spring tide? Choose on the screen.",
+        "3a": "How fast does a long wave travel in water of 40 m?",
+        "3b": "Give the wave length of a deep-water wave by its period.",
+        "4": "Show that in deep water a group of waves travels at half the speed of its waves. Type it.",
+        "5": "Draw the tidal curve from low water (0.8 m) to high water (5.6 m), and say where it is steepest.",
+        "6a": "A swell has a wave length of 85 m in deep water. Find its speed and period.",
+        "6b": "How long does its group take over 300 km?",
+    },
 }
 _COLLEGE = "Kestrel Point Maritime College"
 

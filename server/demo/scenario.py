@@ -3,13 +3,22 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 from folio_camera import handwriting as hand
 from folio_camera import solutions
 from folio_camera.handwriting import Habit, Style
 from folio_camera.scene import Scene
 from folio_camera.solutions import Answer
+from folio_core.answers import (
+    ANSWERED_ON_PAGES,
+    AnswerContent,
+    Answering,
+    AnswerKind,
+    Choice,
+    ShortAnswer,
+    ShortKind,
+)
 
 PASSWORD = "by-dead-reckoning"
 PHOTO_SIZE = (2016, 2688)
@@ -40,6 +49,7 @@ class Part:
     label: str
     title: str
     points: float
+    answering: Answering = ANSWERED_ON_PAGES
 
 
 @dataclass(frozen=True, slots=True)
@@ -63,6 +73,7 @@ class Set:
     place: bool = True
     hand_in: bool = True
     left_blank: tuple[str, ...] = ()
+    on_screen: tuple[tuple[str, AnswerContent], ...] = ()  # by label
 
 
 @dataclass(frozen=True, slots=True)
@@ -271,7 +282,72 @@ TIDES = Work(
     sets=(Set(ILSE, Style("kalam", hand.BLUE_PEN, "squared", habits=_DRAWS), _sheets(_TIDES, (scene("wood"),)), 31),),
 )
 
-WORKS = (NOON_SIGHT, GREAT_CIRCLES, TIDES)
+
+def _waves_test() -> tuple[Answer, ...]:
+    """What of the test is written on paper."""
+    labels = {"1b": "5", "2a": "6a", "2b": "6b"}
+    answers = solutions.rule_of_twelfths()
+    return tuple(replace(one, label=labels[one.label]) for one in answers if one.label in labels)
+
+
+def _choices(*texts: str) -> tuple[Choice, ...]:
+    return tuple(Choice("abcdef"[at], text) for at, text in enumerate(texts))
+
+
+WAVES = Work(
+    key="waves-test",
+    course="OCN 118",
+    title="Test 2: waves",
+    instructions="Questions 1 to 4 are answered on the screen, the others on paper. Give numbers with their units.",
+    answers=_waves_test,
+    parts=(
+        Part("1", "speed and depth", 2, Answering(
+            (AnswerKind.CHOSEN,), "Which waves travel at a speed that depends on the depth $h$ **only**?",
+            _choices("shallow-water waves, $c = \\sqrt{gh}$", "deep-water waves, $c = \\sqrt{gL/2\\pi}$",
+                     "capillary waves", "none of them"), mixed=True, right=("a",))),
+        Part("2", "a spring tide", 2, Answering(
+            (AnswerKind.CHOSEN,), "When is there a spring tide? Choose all that are right.",
+            _choices("at new moon", "at first quarter", "at full moon", "at last quarter"), many=True,
+            right=("a", "c"))),
+        Part("3a", "speed in shallow water", 3, Answering(
+            (AnswerKind.SHORT,), "How fast does a long wave travel in water of 40 m? ($g = 9.81$ m/s²)",
+            short=ShortAnswer(ShortKind.NUMBER, "19.8", "m/s", 0.01))),
+        Part("3b", "wave length", 3, Answering(
+            (AnswerKind.SHORT,), "Give the wave length $L$ of a deep-water wave by its period $T$ and $g$.",
+            short=ShortAnswer(ShortKind.MATHS, "g T^2 / (2 pi)"))),
+        Part("4", "why groups lag", 5, Answering(
+            (AnswerKind.WRITTEN,), "Show that in deep water a group of waves travels at half the speed of its waves.")),
+        Part("5", "the tidal curve", 5, Answering(
+            (AnswerKind.WRITTEN, AnswerKind.PICTURES),
+            "Draw the curve from low water to high water, and say in a sentence where it is steepest.")),
+        Part("6a", "speed of a swell", 4),
+        Part("6b", "its group", 4),
+    ),
+    opens=(-2, "09:00"),
+    due=(5, "18:00"),
+    sets=(
+        Set(
+            KAITO,
+            Style("caveat", hand.BLACK_PEN, "squared", habits=_DRAWS),
+            _sheets((("5",), ("6a", "6b")), (scene("wood"),)),
+            51,
+            on_screen=(
+                ("1", AnswerContent(chosen=("a",))),
+                ("2", AnswerContent(chosen=("a", "b"))),
+                ("3a", AnswerContent(short="71.3 km/h")),
+                ("3b", AnswerContent(short="gT²/2π")),
+                ("4", AnswerContent(
+                    written="In deep water $\\omega^2 = g k$, so\n\n"
+                    "$$\\frac{d\\omega}{dk} = \\frac{g}{2\\omega} = \\frac{1}{2}\\,\\frac{\\omega}{k}.$$\n\n"
+                    "The left side is the speed of the group, $\\omega/k$ that of the waves: *half of it*."
+                )),
+                ("5", AnswerContent(written="It is steepest at half tide, in the third and fourth hour.")),
+            ),
+        ),
+    ),
+)  # fmt: skip
+
+WORKS = (NOON_SIGHT, GREAT_CIRCLES, TIDES, WAVES)
 
 # What Ilse has on her phone for the midterm: the journey to try by hand, and the browser test's.
 ON_THE_PHONE = Set(

@@ -17,6 +17,7 @@ from django.db import transaction
 from django.dispatch import receiver
 
 from folio_core import binding
+from folio_core.answers.typesetting import typeset
 from folio_core.binding import labels_by_page, words_of_page
 from folio_core.page import Kind, PageError, Tone
 from folio_core.placing import read_arrangement
@@ -31,6 +32,7 @@ from pages.signals import page_ready
 from plumbing import storage
 
 from .files import bound_name
+from .frozen_answers import judge_answers, on_sheets
 from .manifest import footer, manifest_from
 from .models import Edition, EditionBinding, EditionPage
 from .queueing import enqueue_binding
@@ -46,6 +48,7 @@ def bind_edition(edition_id: int, *, now: datetime, last_try: bool = True) -> No
     pages = list(edition.pages.select_related("page__original"))
     if edition.state == Edition.State.BOUND and not any(_can_be_opened_now(page) for page in pages):
         return
+    judge_answers(edition)
     sheets = [_sheet(page, last_try=last_try) for page in pages]
     before = edition.bindings.last()
     replaces = "" if before is None else binding.hash_of(binding.Receipt(**before.receipt))
@@ -102,15 +105,25 @@ def write_bound(
         f"Edition {edition.number}, handed in {edition.handed_in_at:%Y-%m-%d %H:%M:%S} UTC",
     )
     labels = labels_by_page(arrangement, facts.question_map.questions)
+    typed = typeset(on_sheets(edition), facts.paper.size_pt, edition.handed_in_at)
+    of = len(pages) + len(typed.sheets)
     named = [
         replace(
             sheet,
-            words=words_of_page(page.number, len(pages), labels[page.page_id]),
-            footer=footer(manifest, page.number, len(pages)),
+            words=words_of_page(page.number, of, labels[page.page_id]),
+            footer=footer(manifest, page.number, of),
         )
         for page, sheet in zip(pages, sheets, strict=True)
     ]
-    landings = binding.landings_of(arrangement, facts.question_map)
+    named += [
+        replace(
+            binding.answer_sheet(sheet, facts.paper), words=f"Page {number} of {of}: {words}",
+            footer=footer(manifest, number, of),
+        )
+        for number, (sheet, words) in enumerate(zip(typed.sheets, typed.words, strict=True), len(pages) + 1)
+    ]  # fmt: skip
+    spots = {question: (len(pages) + spot.sheet, spot.top) for question, spot in typed.spots.items()}
+    landings = binding.landings_of(arrangement, facts.question_map, spots)
     with tempfile.TemporaryDirectory(dir=out.parent) as lesser:
         fitting = binding.within(named, settings.FOLIO_BOUND_BYTES_PER_PAGE * len(named), Path(lesser))
         binding.bind(fitting, landings, title, facts.paper, edition.handed_in_at, out, receipt_follows=True)

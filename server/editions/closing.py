@@ -16,6 +16,7 @@ from folios.models import Folio
 from live.announcing import announce
 from pages.signals import further_pages_found, page_taken_in
 
+from .frozen_answers import answers_at_the_close, answers_to_freeze, frozen_answers, labels_that_differ
 from .handing_in import freeze, of_pages
 from .models import counting
 
@@ -83,6 +84,7 @@ def hand_in_rest_of_file(folio: Folio, first: int, pages: tuple[int, ...], now: 
         freeze(
             folio, frozen.with_pages_after(first, pages), newest.judgement, at=now, automatic=newest.automatic,
             counts_at=newest.counts_at or newest.handed_in_at, taken_in=newest.facts.taken_in, asked=newest.facts.asked,
+            answers=frozen_answers(newest),
         )  # fmt: skip
 
 
@@ -93,21 +95,23 @@ def _due_moments(folio: Folio, window: Window, now: datetime) -> list[datetime]:
 
 
 def _hand_in_what_is_new(folio: Folio, at: datetime, *, placing_ended: bool) -> None:
-    """Pages that no edition has; when placing has ended also what was placed since the newest.
+    """Pages that no edition has, and answers on the screen that were changed; when placing has ended also what was
+    placed since the newest.
 
     Nothing that was handed in is taken away by it, whatever was removed or taken off meanwhile.
     """
     board = current(folio)
     newest = counting(folio)  # none after it was taken back: then what is on the board
     if newest is None:
-        if board.pages:
+        if board.pages or answers_to_freeze(folio):
             freeze(folio, board, of_pages(folio, board), at=at, automatic=True)
         return
     frozen = read_arrangement(newest.arrangement)
     wanted = placed_since(frozen, board) if placing_ended else added_at_the_close(frozen, board)
-    has_new_pages = wanted.pages != frozen.pages
-    if has_new_pages or (placing_ended and _for_the_reader(wanted) != _for_the_reader(frozen)):
-        freeze(folio, wanted, of_pages(folio, wanted), at=at, automatic=True)
+    answers = answers_at_the_close(folio, newest)
+    is_new = wanted.pages != frozen.pages or bool(labels_that_differ(folio, newest, answers))
+    if is_new or (placing_ended and _for_the_reader(wanted) != _for_the_reader(frozen)):
+        freeze(folio, wanted, of_pages(folio, wanted), at=at, automatic=True, answers=answers)
 
 
 def _for_the_reader(arrangement: Arrangement) -> tuple[object, ...]:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import replace
 from datetime import datetime, timedelta
 from typing import Any
@@ -22,7 +23,8 @@ from pages.models import Page
 from plumbing.errors import Refused
 
 from .frozen import facts_of
-from .models import Edition, EditionPage, counting
+from .frozen_answers import FrozenAnswer, answers_to_freeze, frozen_contents
+from .models import Edition, EditionAnswer, EditionPage, counting
 from .queueing import enqueue_binding
 
 
@@ -44,11 +46,13 @@ def hand_in(folio: Folio, *, seen_edition: int, now: datetime, confirmed: str = 
     if counts is not None and counts.number > seen_edition:
         return counts
     board = current(folio)
-    if not board.pages:
-        raise Refused(422, "empty_folio", "There is no page in this folio yet. Add at least one, then hand in.")
+    answers = answers_to_freeze(folio)
+    if not board.pages and not answers:
+        raise Refused(422, "empty_folio", "There is no page and no answer in this folio yet. Add one, then hand in.")
     if confirmed != folio.assignment.honour:
         raise Refused(409, "honour", "The words to confirm by handing in have changed. Read them, then hand in.")
-    if counts is not None and _same_pages(read_arrangement(counts.arrangement), board):
+    same_answers = counts is not None and frozen_contents(counts) == {one.question: one.content for one in answers}
+    if counts is not None and same_answers and _same_pages(read_arrangement(counts.arrangement), board):
         return freeze(
             folio, board, counts.judgement, at=now, counts_at=counts.counts_at or counts.handed_in_at,
             taken_in=counts.facts.taken_in,
@@ -87,15 +91,20 @@ def freeze(
     counts_at: datetime | None = None,
     taken_in: TakenInBy | None = None,
     asked: tuple[Asked, ...] | None = None,
+    answers: Sequence[FrozenAnswer] | None = None,
 ) -> Edition:
     """The next edition of a locked folio, of an arrangement that has pages. ``counts_at``: where that is not ``at``.
-    ``asked``: what it answers of what staff asked for; None is all that waits, or by itself all that is over."""
+    ``asked``: what it answers of what staff asked for; None is all that waits, or by itself all that is over.
+    ``answers``: those on the screen; None is all that are there."""
     newest = folio.editions.first()
     number = newest.number + 1 if newest else 1
     facts = replace(
         facts_of(folio), asked=_answered(folio, number, at, automatic) if asked is None else asked, taken_in=taken_in
     )
-    ready = readiness(arrangement, facts.question_map)
+    answers = answers_to_freeze(folio) if answers is None else answers
+    kinds = {one.id: set(one.answering.kinds) for one in facts.question_map.questions}
+    given = {one.question: one.content.given & kinds.get(one.question, set()) for one in answers}
+    ready = readiness(arrangement, facts.question_map, given)
     edition = Edition.objects.create(
         folio=folio, number=number, handed_in_at=at, counts_at=counts_at, verdict=judged.verdict,
         late_seconds=round(judged.late_by.total_seconds()), automatic=automatic, comment=arrangement.comment.strip(),
@@ -104,6 +113,13 @@ def freeze(
         page_count=len(arrangement.pages),
     )  # fmt: skip
     _freeze_pages(edition, arrangement)
+    EditionAnswer.objects.bulk_create(
+        EditionAnswer(
+            edition=edition, question=one.question, kept_content=one.content.as_document(), sha256=one.content.sha256,
+            saved_at=one.saved_at,
+        )
+        for one in answers
+    )  # fmt: skip
     event = record(folio, HandedIn(edition=edition.number, verdict=judged.verdict, by_itself=automatic), at)
     event.refresh_from_db(fields=["chain"])  # the database made it
     edition.record_head = event.chain

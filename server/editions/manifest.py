@@ -57,6 +57,17 @@ def manifest_from(
         counts=edition.counts_at,
         asked=facts.asked,
         taken_in=facts.taken_in,
+        answers=answer_records(edition, facts),
+    )
+
+
+def answer_records(edition: Edition, facts: FrozenFacts) -> tuple[binding.AnswerRecord, ...]:
+    labels = {question.id: question.label for question in facts.question_map.questions}
+    return tuple(
+        binding.AnswerRecord(
+            labels.get(one.question, one.question), tuple(sorted(one.content.given)), one.sha256, one.saved_at
+        )
+        for one in edition.answers.all()
     )
 
 

@@ -6,6 +6,7 @@ from django.conf import settings
 from django.db import models
 from django.db.models import Q
 
+from folio_core.answers import AnswerContent
 from folio_core.clock import Judgement, Verdict
 from folios.models import Folio
 from pages.models import Corrected, Page
@@ -119,6 +120,29 @@ class ReaderPlacement(models.Model):
 
     def __str__(self) -> str:
         return f"Question {self.question} of {self.edition} on page {self.page_id}, by its reader"
+
+
+class EditionAnswer(models.Model):
+    """What was answered on the screen to one question, as it was handed in. ``question``: its id on the frozen question
+    map. ``judged``: what a chosen or short answer is worth by itself; empty where a marker decides."""
+
+    edition = models.ForeignKey(Edition, models.PROTECT, related_name="answers")
+    question = models.CharField(max_length=64)
+    kept_content = models.JSONField()
+    sha256 = models.CharField(max_length=64)
+    saved_at = models.DateTimeField()
+    judged = models.JSONField(default=dict)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["edition", "question"], name="edition_answers_once")]
+        ordering = ("pk",)
+
+    def __str__(self) -> str:
+        return f"Answer to {self.question} in {self.edition}"
+
+    @property
+    def content(self) -> AnswerContent:
+        return AnswerContent.from_document(self.kept_content)
 
 
 class EditionPage(Corrected):

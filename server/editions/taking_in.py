@@ -19,6 +19,7 @@ from pages.models import Page, TakenIn
 from people.models import User
 from plumbing.errors import Refused
 
+from .frozen_answers import frozen_answers
 from .handing_in import freeze, of_pages
 from .models import Edition, counting
 
@@ -69,7 +70,15 @@ def hand_in_taken(taken: TakenIn, now: datetime) -> Edition:
         raise Refused(422, "no_page", "No page is here that could be handed in. Add at least one.")
     wanted = replace(before.with_pages_after(None, new), removed=before.removed)
     by = TakenInBy(by=taken.by.name, reason=taken.reason, counts=taken.counts_at)
-    edition = freeze(folio, wanted, of_pages(folio, wanted), at=now, counts_at=taken.counts_at, taken_in=by)
+    edition = freeze(
+        folio,
+        wanted,
+        of_pages(folio, wanted),
+        at=now,
+        counts_at=taken.counts_at,
+        taken_in=by,
+        answers=frozen_answers(newest) if newest else (),
+    )
     taken.handed_in = edition.number
     taken.save(update_fields=["handed_in"])
     told = events.TakenIn(pages=len(new), reason=taken.reason, counts_at=taken.counts_at, by=taken.by.name)

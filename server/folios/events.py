@@ -100,9 +100,10 @@ class Amended(Schema):
 
 class LabelChange(Schema):
     """One entry of the question map: what became of it. ``was``: its label before. Of a choice that was made or taken
-    away (``chosen``, ``not_chosen``) the label is as it is typed: "any 2 of (2-4)"."""
+    away (``chosen``, ``not_chosen``) the label is as it is typed: "any 2 of (2-4)". ``answering``: it is to be answered
+    in another way, or its choices or words are others."""
 
-    change: Literal["added", "removed", "restored", "renamed", "chosen", "not_chosen"]
+    change: Literal["added", "removed", "restored", "renamed", "chosen", "not_chosen", "answering"]
     label: str
     was: str = ""
 
@@ -188,6 +189,16 @@ class TakenIn(Schema):
     by: str
 
 
+class Answered(Schema):
+    """An answer on the screen was saved; of a question that is being answered, once in a while. ``is_empty``: what was
+    there was taken out."""
+
+    kind: Literal["answered"] = "answered"
+    label: str
+    version: int
+    is_empty: bool = False
+
+
 class ReadPlace(Schema):
     """A question that was read on a page, by the number the page then had, and how sure that was, 0–1."""
 
@@ -225,7 +236,8 @@ AnyEvent = Annotated[
     | Said
     | PlacedByReader
     | TakenIn
-    | PlacedBySheet,
+    | PlacedBySheet
+    | Answered,
     Field(discriminator="kind"),
 ]
 _adapter: TypeAdapter[AnyEvent] = TypeAdapter(AnyEvent)

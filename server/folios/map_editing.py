@@ -7,7 +7,7 @@ keeps them; restored, it has them again. One that is added is open for everybody
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime
 from decimal import Decimal
 from typing import Any
@@ -16,7 +16,8 @@ from django.db import transaction
 
 from assignments.models import Assignment, Question
 from folio_core import labels
-from folio_core.placing import is_answered, read_arrangement
+from folio_core.answers import ANSWERED_ON_PAGES, Answering
+from folio_core.placing import read_arrangement
 from folio_core.question_map import Group, QuestionMap, QuestionMapError, map_in_short
 from folio_core.question_map import Question as MapQuestion
 from live.announcing import announce
@@ -35,6 +36,7 @@ class Entry:
     title: str
     points: Decimal
     group: int | None = None  # its place among the wanted groups
+    answering: Answering = ANSWERED_ON_PAGES
 
 
 @dataclass(frozen=True, slots=True)
@@ -57,7 +59,7 @@ def consequences(assignment: Assignment, entries: Sequence[Entry], groups: Seque
     for stored in folios.values_list("arrangement", flat=True):
         arrangement = read_arrangement(stored)
         for question_id, label in removed.items():
-            students[label] += is_answered(arrangement, question_id)
+            students[label] += question_id in arrangement.left_blank or bool(arrangement.pages_of(question_id))
     return Consequence(tuple(changes), {label: count for label, count in students.items() if count}, folios.count())
 
 
@@ -101,6 +103,7 @@ def save_map(
         }
         fields |= {"points": entry.points, "removed_at": None}
         fields |= {"group": None if entry.group is None else made[entry.group]}
+        fields |= {"kept_answering": {} if entry.answering == ANSWERED_ON_PAGES else entry.answering.as_document()}
         if entry.id is None:
             assignment.questions.create(**fields)
         else:
@@ -152,7 +155,14 @@ def _changes(known: dict[int, Question], entries: Sequence[Entry]) -> list[Label
             changes.append(LabelChange(change="restored", label=label, was=was.label))
         elif was.label != label:
             changes.append(LabelChange(change="renamed", label=label, was=was.label))
+        if was is not None and _as_shown(was.answering) != _as_shown(entry.answering):
+            changes.append(LabelChange(change="answering", label=label))
     return changes
+
+
+def _as_shown(answering: Answering) -> Answering:
+    """Without what only markers see of it."""
+    return replace(answering, right=(), short=replace(answering.short, expected="", tolerance=0.0))
 
 
 def _map_of(assignment: Assignment) -> QuestionMap:

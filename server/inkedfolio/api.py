@@ -8,6 +8,7 @@ from ninja.security import SessionAuth
 from api import (
     account,
     answer_paper,
+    answers,
     asking,
     board,
     brief,
@@ -45,8 +46,8 @@ from api import (
 from plumbing import errors
 
 _SCREENS = (
-    sign_in, college, account, contacts, my_folios, brief, question_paper, files_beside, board, proposals, uploads,
-    receipt, receipt_checks, receipt_keys, compared, reading, asking, folio_list, folio_archive, staff,
+    sign_in, college, account, contacts, my_folios, brief, question_paper, files_beside, board, answers, proposals,
+    uploads, receipt, receipt_checks, receipt_keys, compared, reading, asking, folio_list, folio_archive, staff,
     taking_in, markers, courses, departments, roster, joining, setting_up, printed_sheets, sitting, notices,
     answer_paper, calendar_feed, camera, camera_links, news,
 )  # fmt: skip

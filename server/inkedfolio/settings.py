@@ -44,6 +44,7 @@ INSTALLED_APPS = [
     "asking",
     "editions",
     "notices",
+    "answers",
     "proposals",
     "api",
     "upkeep",

@@ -11,6 +11,7 @@ from ninja import NinjaAPI, Schema
 from ninja.errors import AuthenticationError, HttpError, ValidationError
 from psycopg.errors import DiskFull
 
+from folio_core.answers import BadAnswer
 from folio_core.clock import SittingClosed
 from folio_core.page import PageError
 from folio_core.placing import BadArrangement
@@ -50,6 +51,8 @@ def error_response(error: Exception) -> tuple[int, Problem] | None:
             return 422, Problem(code=error.trouble, message=error.message)
         case BadArrangement():
             return 422, Problem(code="bad_arrangement", message=str(error))
+        case BadAnswer():
+            return 422, Problem(code="bad_answer", message=str(error))
         case AuthenticationError():
             return 401, Problem(code="signed_out", message="You are signed out. Sign in again; nothing was lost.")
         case ValidationError():

@@ -1,19 +1,20 @@
 """From prepared pages to one document: the bound PDF, its manifest and its signed receipt."""
 
+from .answer_sheets import answer_sheet
 from .attaching import Place, append_receipt, place_of_receipt
 from .bound import BoundPage, Landing, Paper, bind
 from .budget import BYTES_PER_PAGE, within
 from .footer import Footer
 from .keeping import Title
 from .landing import labels_by_page, landings_of, words_of_page
-from .manifest import Asked, Manifest, NotDelivered, PageRecord, TakenInBy, canonical_json
+from .manifest import AnswerRecord, Asked, Manifest, NotDelivered, PageRecord, TakenInBy, canonical_json
 from .notice import notice_page
 from .receipt import Issuer, Receipt, ReceiptError, hash_of, read_keys, receipt_of, sign, verify
 from .receipt_pdf import receipt_pdf
 
 __all__ = [
-    "BYTES_PER_PAGE", "Asked", "BoundPage", "Footer", "Issuer", "Landing", "Manifest", "NotDelivered", "PageRecord",
-    "Paper", "Place", "Receipt", "ReceiptError", "TakenInBy", "Title", "append_receipt", "bind", "canonical_json",
-    "hash_of", "labels_by_page", "landings_of", "notice_page", "place_of_receipt", "read_keys", "receipt_of",
-    "receipt_pdf", "sign", "verify", "within", "words_of_page",
+    "BYTES_PER_PAGE", "AnswerRecord", "Asked", "BoundPage", "Footer", "Issuer", "Landing", "Manifest",
+    "NotDelivered", "PageRecord", "Paper", "Place", "Receipt", "ReceiptError", "TakenInBy", "Title", "answer_sheet",
+    "append_receipt", "bind", "canonical_json", "hash_of", "labels_by_page", "landings_of", "notice_page",
+    "place_of_receipt", "read_keys", "receipt_of", "receipt_pdf", "sign", "verify", "within", "words_of_page",
 ]  # fmt: skip

@@ -2,15 +2,20 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
+from types import MappingProxyType
 
 from ..placing import Arrangement
 from ..question_map import Question, QuestionMap
 from .bound import Landing
 
 
-def landings_of(arrangement: Arrangement, question_map: QuestionMap) -> list[Landing]:
-    """An entry a question, in the order of the map: placed ones land on their first spot, blank ones say so."""
+def landings_of(
+    arrangement: Arrangement, question_map: QuestionMap, typed: Mapping[str, tuple[int, float]] = MappingProxyType({})
+) -> list[Landing]:
+    """An entry a question, in the order of the map: placed ones land on their first spot, blank ones say so. ``typed``:
+    by question id, on which page (from 0) and how far down an answer on the screen stands; it has an entry of its own
+    where there are pages too."""
     position = {page: number for number, page in enumerate(arrangement.pages)}
     landings = []
     for question in question_map.questions:
@@ -18,7 +23,9 @@ def landings_of(arrangement: Arrangement, question_map: QuestionMap) -> list[Lan
         spots = arrangement.pages_of(question.id)
         if spots:
             landings.append(Landing(text, position[spots[0].page], spots[0].top or 0.0))
-        elif question.id in arrangement.left_blank:
+        if question.id in typed:
+            landings.append(Landing(f"{text} (on the screen)" if spots else text, *typed[question.id]))
+        elif not spots and question.id in arrangement.left_blank:
             landings.append(Landing(f"{text} (left blank)", None))
     return landings
 

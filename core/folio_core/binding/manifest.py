@@ -11,7 +11,7 @@ from typing import Any
 
 import rfc8785
 
-_ONLY_WHERE_IT_APPLIES = {"counts", "asked", "taken_in"}
+_ONLY_WHERE_IT_APPLIES = {"counts", "asked", "taken_in", "answers"}
 
 
 @dataclass(frozen=True, slots=True)
@@ -30,6 +30,17 @@ class PageRecord:
     verdict: str = "in_time"
     promised: datetime | None = None
     note: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class AnswerRecord:
+    """An answer on the screen: to which question, how it was given ("chosen", "short", "written"), the hash of what was
+    answered, and when it was saved last."""
+
+    label: str
+    kinds: tuple[str, ...]
+    sha256: str
+    saved: datetime
 
 
 @dataclass(frozen=True, slots=True)
@@ -67,7 +78,8 @@ class Manifest:
     the folio's events at the hand-in; no event before it can be changed or left out unseen. ``not_delivered``: what
     was promised until then and had not come. ``honour``: words the student confirmed by handing in. ``previous``: the
     hash of the manifest of the edition before, so that no edition can vanish unseen; empty for the first. ``counts``:
-    the moment that counts, where that is another one than of the hand-in. ``asked``: what it answers; ``taken_in``."""
+    the moment that counts, where that is another one than of the hand-in. ``asked``: what it answers; ``taken_in``;
+    ``answers``: those on the screen."""
 
     course: str
     assignment: str
@@ -90,6 +102,7 @@ class Manifest:
     counts: datetime | None = None
     asked: tuple[Asked, ...] = ()
     taken_in: TakenInBy | None = None
+    answers: tuple[AnswerRecord, ...] = ()
 
     @property
     def sha256(self) -> str:

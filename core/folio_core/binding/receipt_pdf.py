@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 import io
+from collections.abc import Sequence
 from datetime import datetime
 from html import escape
+from typing import Any
 from zoneinfo import ZoneInfo
 
 import pikepdf
@@ -64,8 +66,9 @@ def _story(receipt: Receipt, zone: ZoneInfo, address: str) -> list[Flowable]:
         _table([[_text(term, 8.5, _SOFT), _text(said, 9.5)] for term, said in facts if said], (120, None)),
         Spacer(0, 16),
         _text("Pages, with the SHA-256 of each original as it came", 11, space=4),
-        _table([_page(page, zone) for page in manifest["pages"]], (42, 62, 130, 78, None)),
+        _table([_page(page, zone) for page in manifest["pages"]] or [[_text("none", 8.5)]], (42, 62, 130, 78, None)),
         Spacer(0, 16),
+        *_answers(manifest.get("answers", ()), zone),
         _text(f"To check it: {address}. No account is needed, and the PDF stays on your device. The signed receipt is "
               f"attached to this document and to the bound PDF as {RECEIPT_FILE}.", 9, _SOFT),
     ]  # fmt: skip
@@ -80,6 +83,19 @@ def _page(page: dict[str, object], zone: ZoneInfo) -> list[Flowable]:
     answers = " ".join(map(str, labels)) if isinstance(labels, list) else ""
     words = (str(page["number"]), answers or "–", str(page["file_name"]), when)
     return [*(_text(one, 8.5) for one in words), _text(_grouped(str(page["sha256"])), 7.5, _SOFT)]
+
+
+def _answers(answers: Sequence[dict[str, Any]], zone: ZoneInfo) -> list[Flowable]:
+    if not answers:
+        return []
+    rows = [
+        [_text(str(one["label"]), 8.5), _text(", ".join(one["kinds"]), 8.5),
+         _text(f"saved {_moment(str(one['saved']), zone, short=True)}", 8.5),
+         _text(_grouped(one["sha256"]), 7.5, _SOFT)]
+        for one in answers
+    ]  # fmt: skip
+    heading = _text("Answers on the screen, with the SHA-256 of each", 11, space=4)
+    return [heading, _table(rows, (62, 130, 120, None)), Spacer(0, 16)]
 
 
 def _taken_in(taken: dict[str, str] | None) -> str:

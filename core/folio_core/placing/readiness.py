@@ -6,10 +6,17 @@ The browser asks the same (``isAnswered`` and ``openQuestions`` in ``arrangement
 
 from __future__ import annotations
 
+from collections.abc import Collection, Mapping
 from dataclasses import dataclass
+from types import MappingProxyType
 
-from ..question_map import QuestionMap
+from ..answers import AnswerKind
+from ..question_map import Question, QuestionMap
 from .arrangement import Arrangement
+
+Given = Mapping[str, Collection[AnswerKind]]
+"""By question id, what is given on the screen."""
+NOTHING_GIVEN: Given = MappingProxyType({})
 
 
 @dataclass(frozen=True, slots=True)
@@ -26,35 +33,43 @@ class Readiness:
     questions: int
 
 
-def is_answered(arrangement: Arrangement, question_id: str) -> bool:
-    """A question is answered when a page that will be handed in answers it, or when it is left blank on purpose."""
-    return question_id in arrangement.left_blank or bool(arrangement.pages_of(question_id))
+def is_given(arrangement: Arrangement, question: Question, given: Given = NOTHING_GIVEN) -> bool:
+    """Whether all that the question asks for is there: pages that will be handed in, and what is on the screen."""
+    has_pages, on_screen = bool(arrangement.pages_of(question.id)), given.get(question.id, ())
+    return all(has_pages if kind.is_on_pages else kind in on_screen for kind in question.answering.kinds)
 
 
-def open_questions(arrangement: Arrangement, question_map: QuestionMap) -> tuple[str, ...]:
-    """Ids of those still to be answered. Once enough of a group have pages, the rest of it is not open."""
+def is_answered(arrangement: Arrangement, question: Question, given: Given = NOTHING_GIVEN) -> bool:
+    """A question is answered when all that it asks for is given, or when it is left blank on purpose."""
+    return question.id in arrangement.left_blank or is_given(arrangement, question, given)
+
+
+def open_questions(
+    arrangement: Arrangement, question_map: QuestionMap, given: Given = NOTHING_GIVEN
+) -> tuple[str, ...]:
+    """Ids of those still to be answered. Once enough of a group are given, the rest of it is not open."""
     enough = {
         group.id
         for group in question_map.groups
-        if sum(bool(arrangement.pages_of(one.id)) for one in question_map.members(group)) >= group.choose
+        if sum(is_given(arrangement, one, given) for one in question_map.members(group)) >= group.choose
     }
     return tuple(
-        one.id for one in question_map.questions if one.group not in enough and not is_answered(arrangement, one.id)
+        one.id for one in question_map.questions if one.group not in enough and not is_answered(arrangement, one, given)
     )
 
 
-def readiness(arrangement: Arrangement, question_map: QuestionMap) -> Readiness:
+def readiness(arrangement: Arrangement, question_map: QuestionMap, given: Given = NOTHING_GIVEN) -> Readiness:
     """On the map of whole work nothing is placed, so no page of it is open."""
-    still_open = open_questions(arrangement, question_map)
+    still_open = open_questions(arrangement, question_map, given)
     done = arrangement.placed_pages | arrangement.loose
     open_pages = tuple(page for page in arrangement.pages if page not in done) if question_map.questions else ()
     single = [one.id for one in question_map.questions if not one.group]
     answered = sum(one not in still_open for one in single)
     for group in question_map.groups:
         members = question_map.members(group)
-        placed = sum(bool(arrangement.pages_of(one.id)) for one in members)
+        complete = sum(is_given(arrangement, one, given) for one in members)
         wants_more = any(one.id in still_open for one in members)
-        answered += placed if wants_more else group.choose
+        answered += complete if wants_more else group.choose
     return Readiness(
         open_questions=still_open,
         open_pages=open_pages,

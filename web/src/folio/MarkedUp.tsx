@@ -5,14 +5,14 @@ import remarkBreaks from "remark-breaks";
 import remarkMath from "remark-math";
 
 /** CommonMark without HTML and pictures; a link leads out of the application in a tab of its own. */
-export function MarkedUp({ text }: { text: string }) {
+export function MarkedUp({ text, literal = false }: { text: string; literal?: boolean }) {
   return (
     <Markdown
       remarkPlugins={[remarkMath, remarkBreaks]}
       rehypePlugins={[[rehypeKatex, { output: "htmlAndMathml", trust: false, maxExpand: 200 }]]}
       disallowedElements={["img"]}
       unwrapDisallowed
-      skipHtml
+      skipHtml={!literal}
       components={{
         h1: "h2",
         h3: "h2",

@@ -4,6 +4,8 @@ import type { Schemas } from "../shared/api/client";
 import { lazily } from "../shared/ui/later";
 import { count } from "../shared/words";
 import "./Reader.css";
+import { isOnPages } from "./answers/content";
+import { ReaderAnswer } from "./answers/ReaderAnswer";
 import { ReaderSheet } from "./ReaderSheet";
 
 const ReaderKeys = lazily(async () => (await import("./ReaderKeys")).ReaderKeys);
@@ -36,6 +38,9 @@ export function Reader({ folio, onStudent, atPage }: ReaderProps) {
   const scroller = useRef<HTMLDivElement>(null);
   const question = folio.questions[at];
   const spots = question?.spots ?? [];
+  const typed = folio.on_screen.some((one) => one.label === question?.label);
+  const places = spots.length + Number(typed);
+  const answers = useRef(new Map<string, HTMLElement>());
 
   /** From where the address is now: keys come faster than frames. */
   const walk = (by: 1 | -1) => go(questionAt(folio, labelIn(window.location.hash)) + by);
@@ -54,10 +59,12 @@ export function Reader({ folio, onStudent, atPage }: ReaderProps) {
     const spot = question?.spots[place] ?? question?.spots[0];
     const sheet = spot && sheets.current.get(spot.page);
     const picture = sheet?.querySelector("div");
+    const answer = question && (place >= spots.length || !spot) ? answers.current.get(question.label) : undefined;
+    if (answer) return scroller.current?.scrollTo({ top: answer.offsetTop - ABOVE_PX / 4 });
     if (!spot || !sheet || !picture || !scroller.current) return;
     // From the pages' own top: with a little of what stands above, and never below the page's head.
     scroller.current.scrollTo({ top: Math.max(sheet.offsetTop, picture.offsetTop + (spot.top ?? 0) * picture.offsetHeight - ABOVE_PX) });
-  }, [question, place, visit, width]);
+  }, [question, spots.length, place, visit, width]);
 
   const scrollBy = (screens: number) => scroller.current?.scrollBy({ top: screens * scroller.current.clientHeight * 0.85 });
   const larger = (by: 1 | -1) => setWidth((now) => Math.min(WIDTHS.length - 1, Math.max(0, now + by)));
@@ -70,7 +77,7 @@ export function Reader({ folio, onStudent, atPage }: ReaderProps) {
       const keys: Record<string, () => void> = {
         ArrowLeft: () => (student ? student(-1) : walk(-1)),
         ArrowRight: () => (student ? student(1) : walk(1)),
-        ".": () => spots.length > 1 && goToPlace((place + 1) % spots.length),
+        ".": () => places > 1 && goToPlace((place + 1) % places),
         PageDown: () => scrollBy(1),
         PageUp: () => scrollBy(-1),
         " ": () => scrollBy(event.shiftKey ? -1 : 1),
@@ -119,7 +126,7 @@ export function Reader({ folio, onStudent, atPage }: ReaderProps) {
                 </>
               )}
             </p>
-            {spots.length > 1 && <Places spots={spots} place={place} onPlace={goToPlace} />}
+            {places > 1 && <Places spots={spots} typed={typed} place={place} onPlace={goToPlace} />}
           </div>
           <button type="button" className="plain" disabled={at === folio.questions.length - 1} onClick={() => walk(1)} title="→">
             Question after
@@ -152,6 +159,17 @@ export function Reader({ folio, onStudent, atPage }: ReaderProps) {
                 }}
               />
             ))}
+            {folio.on_screen.map((one) => (
+              <ReaderAnswer
+                key={one.label}
+                answer={one}
+                isAt={one.label === question?.label}
+                keep={(element) => {
+                  if (element) answers.current.set(one.label, element);
+                  else answers.current.delete(one.label);
+                }}
+              />
+            ))}
           </div>
         </div>
       </div>
@@ -171,11 +189,20 @@ export function labelIn(hash: string): string {
 /** Where in the map the label is; for none, or one this folio does not have, the first question with a page. */
 function questionAt(folio: Folio, label: string): number {
   const named = folio.questions.findIndex((one) => one.label === label);
-  return named >= 0 ? named : Math.max(0, folio.questions.findIndex((one) => one.spots.length > 0));
+  const answered = (one: Question) => one.spots.length > 0 || folio.on_screen.some(({ label: typed }) => typed === one.label);
+  return named >= 0 ? named : Math.max(0, folio.questions.findIndex(answered));
 }
 
-/** An answer on several pages: the way to each of its places. */
-function Places({ spots, place, onPlace }: { spots: Question["spots"]; place: number; onPlace: (to: number) => void }) {
+interface PlacesProps {
+  spots: Question["spots"];
+  /** Whether it is answered on the screen too. */
+  typed: boolean;
+  place: number;
+  onPlace: (to: number) => void;
+}
+
+/** An answer in several places: the way to each of them. */
+function Places({ spots, typed, place, onPlace }: PlacesProps) {
   return (
     <span className="reader-places">
       {spots.map((spot, number) => (
@@ -183,14 +210,25 @@ function Places({ spots, place, onPlace }: { spots: Question["spots"]; place: nu
           page {spot.page}
         </button>
       ))}
+      {typed && (
+        <button type="button" className="plain" aria-current={place >= spots.length} onClick={() => onPlace(spots.length)}>
+          on the screen
+        </button>
+      )}
     </span>
   );
 }
 
+/** What is missing of an open question. */
+function lacks({ missing }: Question): string {
+  return [missing.some(isOnPages) && "no page", missing.some((kind) => !isOnPages(kind)) && "not answered"].filter(Boolean).join(", ");
+}
+
 function where(question: Question): string {
   if (question.state === "left_blank") return "left blank";
-  if (question.state === "open") return "no page";
+  if (question.state === "open") return lacks(question);
   if (question.state === "not_needed") return "not needed";
   const pages = question.spots.map((spot) => String(spot.page));
+  if (pages.length === 0) return "on the screen";
   return pages.length === 1 ? `page ${pages[0]}` : `${count(pages.length, "page")}: ${pages.join(", ")}`;
 }

@@ -1,4 +1,5 @@
 import type { Schemas } from "../shared/api/client";
+import { isOnPages } from "./answers/content";
 
 /** Pages and questions are named by their ids; a question's label is for the eye only. */
 export type Arrangement = Schemas["ArrangementDoc"];
@@ -48,19 +49,32 @@ export function pagesWith(a: Arrangement, question: string): number[] {
   return pagesOf(a).filter((page) => isPlaced(a, question, page));
 }
 
-/** As `folio_core.placing.is_answered`; both are held to `core/tests/readiness.json`. */
-export function isAnswered(a: Arrangement, question: string): boolean {
-  return a.left_blank.includes(question) || pagesWith(a, question).length > 0;
+type Kinds = Schemas["QuestionOut"]["kinds"];
+type Choice = Pick<Schemas["QuestionOut"], "group" | "choose">;
+/** `given`: what of it is there on the screen. */
+type Asked = Pick<Schemas["QuestionOut"], "id"> & { kinds?: Kinds; given?: readonly Kinds[number][] };
+type ToAnswer = Choice & Asked;
+
+/** What is asked for and not there, as `folio_core.placing.is_given`. */
+export function missingKinds(a: Arrangement, { id, kinds = ["pages"], given = [] }: Asked): Kinds {
+  const hasPages = pagesWith(a, id).length > 0;
+  return kinds.filter((kind) => (isOnPages(kind) ? !hasPages : !given.includes(kind)));
 }
 
-type Choice = Pick<Schemas["QuestionOut"], "group" | "choose">;
-type ToAnswer = Choice & Pick<Schemas["QuestionOut"], "id">;
+function isGiven(a: Arrangement, question: Asked): boolean {
+  return missingKinds(a, question).length === 0;
+}
+
+/** As `folio_core.placing.is_answered`; both are held to `core/tests/readiness.json`. */
+export function isAnswered(a: Arrangement, question: Asked): boolean {
+  return a.left_blank.includes(question.id) || isGiven(a, question);
+}
 
 /** Of "any n of" the questions are not open once n of them have pages; a bonus never is. As in the core. */
 export function openQuestions<Q extends ToAnswer>(a: Arrangement, questions: readonly Q[]): Q[] {
-  const placed = (group: string) => questions.filter((one) => one.group === group && pagesWith(a, one.id).length > 0).length;
-  const enough = new Map(questions.map(({ group, choose }) => [group, group !== "" && placed(group) >= (choose ?? 0)]));
-  return questions.filter((one) => !enough.get(one.group) && !isAnswered(a, one.id));
+  const complete = (group: string) => questions.filter((one) => one.group === group && isGiven(a, one)).length;
+  const enough = new Map(questions.map(({ group, choose }) => [group, group !== "" && complete(group) >= (choose ?? 0)]));
+  return questions.filter((one) => !enough.get(one.group) && !isAnswered(a, one));
 }
 
 /** How many questions are to be answered, of a group "any 3 of 5" three and of a bonus none, and how many of them are. */
@@ -71,10 +85,10 @@ export function settled(a: Arrangement, questions: readonly ToAnswer[]): { answe
     const members = questions.filter((one) => one.group === group);
     const of = group === "" ? members.length : (members[0]?.choose ?? 0);
     const openHere = open.filter((one) => one.group === group).length;
-    const placed = members.filter((one) => pagesWith(a, one.id).length > 0).length;
+    const complete = members.filter((one) => isGiven(a, one)).length;
     sum.of += of;
     if (group === "") sum.answered += of - openHere;
-    else sum.answered += openHere > 0 ? placed : of;
+    else sum.answered += openHere > 0 ? complete : of;
   }
   return sum;
 }

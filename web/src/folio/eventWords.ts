@@ -101,6 +101,8 @@ export function eventWords(event: Event, zone: string): string {
       return `${event.by} ${event.taken_off ? "took" : "placed"} ${event.label} ${event.taken_off ? "off" : "on"} page ${event.page} of edition ${event.edition}, as its reader`;
     case "placed_by_sheet":
       return `A page was recognised as page ${event.sheet} of the printed paper${event.labels.length > 0 ? ` and placed: ${event.labels.join(", ")}` : ""}`;
+    case "answered":
+      return event.is_empty ? `Took out the answer on the screen to ${event.label}` : `Answered ${event.label} on the screen (version ${event.version})`;
     case "taken_in":
       return `${event.by} took in ${count(event.pages, "page")} for the student, counted as of ${dayAndTime(event.counts_at, zone)}: “${event.reason}”`;
     case "map_changed":
@@ -119,5 +121,6 @@ export function changeWords({ change, label, was }: LabelChange): string {
   if (change === "chosen") return `now ${label}`;
   if (change === "not_chosen") return `no longer ${label}`;
   if (change === "restored") return `${label} is on the map again`;
+  if (change === "answering") return `${label} is answered in another way`;
   return `${label} ${change}`;
 }

@@ -2,6 +2,7 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useNavigate } from "react-router";
 import { answer, api, type Schemas } from "../shared/api/client";
 import { queryKeys } from "../shared/queryKeys";
+import { savedAnswers } from "./answers/AnswerStore";
 import { savedBoard } from "./ArrangementStore";
 
 /**
@@ -14,6 +15,7 @@ export function useHandIn(folioId: number, newest: number, confirmed: string) {
   const queries = useQueryClient();
   return useMutation<Schemas["EditionLine"], Error, "receipt" | "board">({
     mutationFn: async () => {
+      await savedAnswers(folioId);
       await savedBoard(folioId); // a word to the reader that was typed last goes along
       const path = { folio_id: folioId };
       return answer(api.POST("/api/folios/{folio_id}/hand-in", { params: { path }, body: { seen_edition: newest, confirmed } }));

@@ -13,6 +13,7 @@ import { Arrivals } from "./strip/Arrivals";
 import type { Saving } from "../../folio/ArrangementStore";
 import { linksOfFolio } from "../../folio/cameraLinks";
 import { eventsOf } from "../../folio/eventWords";
+import type { GivenQuestion } from "../../folio/answers/useAnswers";
 import { type Arrangement, pagesOf, questionsByPage, setRemoved, setSides, settled } from "../../folio/arrangement";
 import "./Board.css";
 import { boardKey } from "./keys";
@@ -28,6 +29,9 @@ import { SidesCount } from "./strip/SidesCount";
 import { Suggested } from "./proposals/Suggested";
 import type { Place } from "../../folio/useSuggestion";
 import { useConfirming } from "./proposals/useConfirming";
+import { AnswerRows } from "./answers/AnswerRows";
+import { answeredOnScreen, useAnswering } from "./answers/useAnswering";
+import { usePicturesOf, usePlacedPictures } from "./answers/picturesOf";
 import { useActions } from "./useActions";
 import { useArrangement } from "../../folio/useArrangement";
 import { type BoardData, mayAddPages, mayPlace, useBoard } from "../../folio/useBoard";
@@ -74,10 +78,13 @@ type Sheet = "keys" | "history" | "order" | "camera" | "here";
 function LoadedBoard({ board }: { board: BoardData }) {
   const { arrangement, changed, saving, past, future, times, store } = useArrangement(board);
   const { uploads, queue } = useUploads(board.id, board.window, board.arrangement.sides);
-  const { limits, questions } = board;
+  const { limits } = board;
   const [open, placing] = [mayAddPages(board.window.phase), mayPlace(board.window.phase)];
   const add = useCallback((files: File[]) => void queue.add(files, limits), [queue, limits]);
   const dragging = useDroppedFiles(add, open);
+  const [pictures, addPictures] = usePicturesOf(queue, limits);
+  const answering = useAnswering(board, { arrangement, open, onPictures: addPictures });
+  const { questions, openAnswer } = answering;
   useStaffChanges(board);
   const [chosen, choose] = useChosenPage(board.id);
   const [sheet, setSheet] = useState<Sheet | null>(null);
@@ -96,7 +103,8 @@ function LoadedBoard({ board }: { board: BoardData }) {
   const coming = uploads.filter((one) => one.state !== "refused" && (one.pageId === null || !byId.has(one.pageId)));
   const actions = useActions({ questions, pages, arrangement, store, at, choose });
   const { undo, redo } = actions;
-  useAskedFor(ids, actions.look);
+  useAskedFor(ids, actions.look, useCallback((label: string) => answeredOnScreen(questions, label), [questions]), openAnswer);
+  usePlacedPictures(pictures, uploads, ids, actions.place);
   useCheckKey(board.id);
   useNewestPage(small, uploads, byId, actions.look);
   const zoneOf = board.assignment.time_zone;
@@ -188,7 +196,9 @@ function LoadedBoard({ board }: { board: BoardData }) {
             onConfirmAll={confirmAll}
           />
         )}
-        {pages.length + coming.length === 0 && open && <Empty timed={board.window.timed} kinds={board.limits.kinds} onAdd={add} />}
+        {pages.length + coming.length === 0 && open && !answering.noPages && <Empty timed={board.window.timed} kinds={board.limits.kinds} onAdd={add} />}
+        {small && <AnswerRows questions={answering.here} words={answering.words} chosen={answering.chosen} onOpen={openAnswer} />}
+        {small && answering.panel}
         {small ? (
           <PhonePage
             {...{ board, pages, coming, arrangement, actions, at, open, placing, add, takeAgain }}
@@ -200,6 +210,9 @@ function LoadedBoard({ board }: { board: BoardData }) {
             <Loom
               {...{ board, pages, coming, arrangement, actions, at, open, placing, add, onKey, toLine, ready }}
               proposed={suggestion?.places ?? NONE}
+              questions={questions}
+              answers={answering.words}
+              onAnswer={openAnswer}
               onOrder={() => setSheet("order")}
               onCamera={() => setSheet("camera")}
               onHere={() => setSheet("here")}
@@ -240,12 +253,13 @@ function LoadedBoard({ board }: { board: BoardData }) {
           line={fine && page && <LabelLine ref={line} {...{ questions, arrangement, ids, actions, onKey }} onHelp={help} />}
         />
       )}
-      {!small && !hasPages && hasPaper && (
+      {!small && answering.panel}
+      {!small && !answering.panel && !hasPages && hasPaper && (
         <aside className="panel board-paper">
           <QuestionPaper assignmentId={assignmentId} />
         </aside>
       )}
-      {ready && !small && (hasPages || !hasPaper) && (
+      {ready && !small && !answering.panel && (hasPages || !hasPaper) && (
         <ShownPage
           page={page}
           number={at + 1}
@@ -319,7 +333,7 @@ function LoadedBoard({ board }: { board: BoardData }) {
 }
 
 /** What is open and what is odd; worked out anew only when something was done. */
-function standing(arrangement: Arrangement, pages: BoardData["pages"], questions: BoardData["questions"]) {
+function standing(arrangement: Arrangement, pages: BoardData["pages"], questions: readonly GivenQuestion[]) {
   const placed = questionsByPage(arrangement);
   return {
     openPages: pages.filter((page) => !placed.has(page.id) && !arrangement.loose.includes(page.id)),

@@ -13,6 +13,9 @@ import { Trouble } from "../../shared/ui/Trouble";
 import { count, list } from "../../shared/words";
 import { adviceOf } from "../../folio/advice";
 import { contradictions } from "../../folio/ordering";
+import { NOT_ANSWERED } from "../../folio/answers/AnswerStore";
+import { isOnPages } from "../../folio/answers/content";
+import { useAnswers } from "../../folio/answers/useAnswers";
 import { useHandIn } from "../../folio/useHandIn";
 import { AskOnce } from "../../shared/ui/AskOnce";
 import { useArrangement } from "../../folio/useArrangement";
@@ -33,7 +36,7 @@ export default function Check() {
   const board = useBoard(folioId);
   const { uploads } = useUploads(folioId, board.data?.window, board.data?.arrangement.sides);
   const draft = useQuery({
-    queryKey: queryKeys.draft(folioId, board.data?.version, board.data?.pages.map((page) => page.image).join()),
+    queryKey: queryKeys.draft(folioId, board.data?.version, board.data?.pages.map((page) => page.image).join(), board.data?.answers.map((one) => one.version).join()),
     enabled: board.data !== undefined,
     placeholderData: (before) => before,
     queryFn: () => {
@@ -58,11 +61,7 @@ export default function Check() {
         <main className="check-table">
           <Findings board={board.data} draft={draft.data} coming={onTheWay(uploads)} />
           <section className="check-document" aria-label="The document as it will be seen">
-            {draft.data.pages.length > 0 ? (
-              <Reader folio={draft.data} />
-            ) : (
-              <p className="soft">There is no page in this folio yet.</p>
-            )}
+            {isEmpty(draft.data) ? <p className="soft">There is no page and no answer in this folio yet.</p> : <Reader folio={draft.data} />}
           </section>
         </main>
       )}
@@ -71,7 +70,10 @@ export default function Check() {
 }
 
 function Findings({ board, draft, coming }: { board: BoardData; draft: Draft; coming: Upload[] }) {
-  const openQuestions = draft.questions.filter((one) => one.state === "open");
+  const { questions, answers } = useAnswers(board);
+  const unsaved = board.questions.filter((one) => (answers[one.id] ?? NOT_ANSWERED).saving !== "saved");
+  const openQuestions = draft.questions.filter((one) => one.state === "open" && one.missing.some(isOnPages));
+  const unanswered = draft.questions.filter((one) => one.state === "open" && one.missing.some((kind) => !isOnPages(kind)));
   const blank = draft.questions.filter((one) => one.state === "left_blank");
   const openPages = draft.pages.filter((page) => page.labels.length === 0 && !page.loose);
   const { order, removed } = board.arrangement;
@@ -81,7 +83,7 @@ function Findings({ board, draft, coming }: { board: BoardData; draft: Draft; co
     .filter((one) => one.number !== undefined)
     .sort((a, b) => (a.number ?? 0) - (b.number ?? 0));
   const odd = contradictions(board.arrangement, board.questions);
-  const { answered, of } = settled(board.arrangement, board.questions);
+  const { answered, of } = settled(board.arrangement, questions);
   const sides = board.arrangement.sides ?? null;
   const missing = sides !== null && sides !== draft.pages.length;
   const { arrangement } = useArrangement(board);
@@ -89,7 +91,7 @@ function Findings({ board, draft, coming }: { board: BoardData; draft: Draft; co
   const named = (some: string[]) => labelWords([...new Set(some)], board.questions);
   const at = (where: string) => `/folios/${board.id}?${where}`;
   const read = suggestion ? suggestion.places.length + suggestion.order.length + suggestion.others.length + suggestion.elsewhere.length : 0;
-  const nothing = openQuestions.length + openPages.length + advice.length + coming.length + odd.length + read === 0 && !missing;
+  const nothing = openQuestions.length + openPages.length + advice.length + coming.length + odd.length + read + unanswered.length + unsaved.length === 0 && !missing;
   return (
     <section className="check-findings" aria-label="What is missing">
       <h1>{nothing ? "Everything is in its place" : "Before you hand in"}</h1>
@@ -131,6 +133,25 @@ function Findings({ board, draft, coming }: { board: BoardData; draft: Draft; co
             ))}
             : not left blank either
           </Finding>
+        )}
+        {unanswered.length > 0 && (
+          <Finding term={`${count(unanswered.length, "question")} not answered on the screen`} alarm>
+            {unanswered.map((one, number) => (
+              <span key={one.label}>
+                {number > 0 && ", "}
+                <Link to={at(`question=${one.label}`)}>{one.label}</Link>
+              </span>
+            ))}
+            : nothing typed or chosen, not left blank either
+          </Finding>
+        )}
+        {unsaved.length > 0 && (
+          <Finding term="Typed and not saved yet" to={at(`question=${unsaved[0]?.label}`)} alarm>
+            {named(unsaved.map((one) => one.id))}: kept on this device. {unsaved.map((one) => answers[one.id]?.refusal).find(Boolean)}
+          </Finding>
+        )}
+        {draft.on_screen.length > 0 && (
+          <Finding term={`${count(draft.on_screen.length, "answer")} on the screen`}>{list(draft.on_screen.map((one) => one.label))}</Finding>
         )}
         {board.sheets && board.sheets.missing.length > 0 && (
           <Finding term={`Page ${list(board.sheets.missing.map(String))} of the printed paper`} to={at("")} alarm>
@@ -195,9 +216,13 @@ function Findings({ board, draft, coming }: { board: BoardData; draft: Draft; co
           </Finding>
         ))}
       </dl>
-      <HandIn board={board} empty={draft.pages.length === 0} coming={coming.length} unplaced={openQuestions.length + openPages.length > 0} />
+      <HandIn board={board} empty={isEmpty(draft)} coming={coming.length} unplaced={openQuestions.length + openPages.length > 0} />
     </section>
   );
+}
+
+function isEmpty(draft: Draft): boolean {
+  return draft.pages.length + draft.on_screen.length === 0;
 }
 
 interface FindingProps {

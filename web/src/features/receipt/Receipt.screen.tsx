@@ -90,6 +90,16 @@ function Proof({ receipt }: { receipt: ReceiptData }) {
             <Fact term="Asked for again">{receipt.asked.map((one) => `${one.number === null ? "" : `page ${one.number}, `}by ${one.by}: “${one.reason}”`).join("; ")}</Fact>
           )}
           <Fact term="Pages">{receipt.page_count}</Fact>
+          {receipt.on_screen.length > 0 && (
+            <Fact term="Answers on the screen">
+              {receipt.on_screen.map((one) => (
+                <span key={one.label} className="receipt-typed">
+                  {one.label} <span className="soft">{one.kinds.join(", ")}, saved {clockTime(one.saved, zone, true)}</span>{" "}
+                  <span className="hash">{one.sha256}</span>
+                </span>
+              ))}
+            </Fact>
+          )}
           <Fact term="Open questions">{receipt.open_labels.join(", ") || "none"}</Fact>
           {receipt.left_blank.length > 0 && <Fact term="Left blank">{receipt.left_blank.join(", ")}</Fact>}
           {receipt.honour && (

@@ -11,6 +11,7 @@ import { Table } from "../../shared/ui/Table";
 import { Themed } from "../../shared/ui/Themed";
 import { Trouble } from "../../shared/ui/Trouble";
 import { count } from "../../shared/words";
+import { answeringWords, HowAnswered } from "./HowAnswered";
 import { Proposal } from "./Proposal";
 import "./QuestionMapEditor.css";
 import { asEntry, bodyOf, type Entry, newEntry, type Saved, type WantedEntry } from "./mapEntries";
@@ -68,6 +69,8 @@ function Editor({ saved, onReload }: { saved: Saved; onReload: () => void }) {
       return next;
     });
   const told = ask.data;
+  const [how, setHow] = useState<string | null>(null);
+  const asked = entries.find((one) => one.key === how);
   return (
     <Themed>
       <Proposal assignmentId={saved.assignment.id} empty={before.length === 0} busy={ask.isPending || save.isPending} onUse={putAll} />
@@ -120,6 +123,15 @@ function Editor({ saved, onReload }: { saved: Saved; onReload: () => void }) {
             ),
           },
           ...(entries.some((one) => one.group) ? [{ title: "Choice", width: 96, render: (_: unknown, one: Entry) => choiceWords(one, entries) }] : []),
+          {
+            title: "Answered",
+            width: 132,
+            render: (_, entry) => (
+              <button type="button" className="plain map-editor-how" onClick={() => setHow(entry.key)}>
+                {answeringWords(entry.answering)} …<span className="unseen"> How {entry.label} is answered</span>
+              </button>
+            ),
+          },
           {
             title: "",
             width: 150,
@@ -178,6 +190,17 @@ function Editor({ saved, onReload }: { saved: Saved; onReload: () => void }) {
         </Button>
         {save.isSuccess && <span role="status">Saved.</span>}
       </p>
+      {asked && (
+        <HowAnswered
+          label={asked.label}
+          answering={asked.answering}
+          onClose={() => setHow(null)}
+          onDone={(answering) => {
+            put(asked.key, { answering });
+            setHow(null);
+          }}
+        />
+      )}
       {told && told.begun > 0 && (
         <AskOnce
           title={told.changes.length > 0 ? "Change the question map?" : "Save titles, points and order?"}
@@ -192,6 +215,11 @@ function Editor({ saved, onReload }: { saved: Saved; onReload: () => void }) {
           {told.losing.map(({ label, students }) => (
             <p key={label} className="red">
               {count(students, "student")} placed pages on {label} or left it blank. That is kept, and comes back if {label} does.
+            </p>
+          ))}
+          {told.answered.map(({ label, students }) => (
+            <p key={label} className="red">
+              {count(students, "student")} answered {label} on the screen. What they answered is kept, and what is handed in stays as it is.
             </p>
           ))}
           {told.changes.length > 0 && <p>{told.changes.map(changeWords).join("; ")}.</p>}

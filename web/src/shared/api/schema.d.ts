@@ -1504,6 +1504,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/folios/{folio_id}/answers/{question_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Answer
+         * @description What is sent on an older state is kept beside the newer one, and told with it.
+         */
+        put: operations["api_answers_put_answer"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/folios/{folio_id}/arrangement": {
         parameters: {
             query?: never;
@@ -1883,6 +1903,26 @@ export interface paths {
         put?: never;
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/folios/{folio_id}/set-aside/{aside_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Delete Set Aside
+         * @description Its student has looked at it and needs it no more.
+         */
+        delete: operations["api_answers_delete_set_aside"];
         options?: never;
         head?: never;
         patch?: never;
@@ -2464,6 +2504,41 @@ export interface components {
              */
             kind: "amended";
         };
+        /**
+         * AnswerIn
+         * @description ``version``: of the answer that was seen, 0 where there was none.
+         */
+        AnswerIn: {
+            content: components["schemas"]["ContentDoc"];
+            /** Version */
+            version: number;
+        };
+        /**
+         * AnswerKind
+         * @description One way in which a question is answered.
+         * @enum {string}
+         */
+        AnswerKind: "pages" | "chosen" | "short" | "written" | "pictures";
+        /**
+         * AnswerOut
+         * @description ``given``: what it holds, of what is asked for.
+         */
+        AnswerOut: {
+            content: components["schemas"]["ContentDoc"];
+            /** Given */
+            given: components["schemas"]["AnswerKind"][];
+            /** Question */
+            question: string;
+            /**
+             * Saved At
+             * Format: date-time
+             */
+            saved_at: string;
+            /** Set Aside */
+            set_aside: components["schemas"]["SetAsideOut"][];
+            /** Version */
+            version: number;
+        };
         /** AnswerPaperIn */
         AnswerPaperIn: {
             /** @default ruled */
@@ -2473,6 +2548,44 @@ export interface components {
              * @default 4
              */
             sides: number;
+        };
+        /**
+         * Answered
+         * @description An answer on the screen was saved; of a question that is being answered, once in a while. ``is_empty``: what was
+         *     there was taken out.
+         */
+        Answered: {
+            /**
+             * Is Empty
+             * @default false
+             */
+            is_empty: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "answered";
+            /** Label */
+            label: string;
+            /** Version */
+            version: number;
+        };
+        /**
+         * AnsweredOnScreen
+         * @description An answer on the screen, as the receipt lists it.
+         */
+        AnsweredOnScreen: {
+            /** Kinds */
+            kinds: string[];
+            /** Label */
+            label: string;
+            /**
+             * Saved
+             * Format: date-time
+             */
+            saved: string;
+            /** Sha256 */
+            sha256: string;
         };
         /**
          * AnsweredOut
@@ -2492,6 +2605,53 @@ export interface components {
              * @enum {string}
              */
             what: "page" | "all" | "place";
+        };
+        /**
+         * AnsweringDoc
+         * @description How a question is to be answered; see `folio_core.answers.Answering`.
+         */
+        AnsweringDoc: {
+            /**
+             * Choices
+             * @default []
+             */
+            choices: components["schemas"]["ChoiceDoc"][];
+            /**
+             * Kinds
+             * @default [
+             *       "pages"
+             *     ]
+             */
+            kinds: components["schemas"]["AnswerKind"][];
+            /**
+             * Many
+             * @default false
+             */
+            many: boolean;
+            /**
+             * Mixed
+             * @default false
+             */
+            mixed: boolean;
+            /**
+             * Right
+             * @default []
+             */
+            right: string[];
+            /**
+             * @default {
+             *       "expected": "",
+             *       "kind": "number",
+             *       "tolerance": 0,
+             *       "unit": ""
+             *     }
+             */
+            short: components["schemas"]["ShortDoc"];
+            /**
+             * Text
+             * @default
+             */
+            text: string;
         };
         /** Arranged */
         Arranged: {
@@ -2756,6 +2916,8 @@ export interface components {
          *     first, None where nothing is to be read.
          */
         BoardOut: {
+            /** Answers */
+            answers: components["schemas"]["AnswerOut"][];
             arrangement: components["schemas"]["ArrangementDoc"];
             /** Askings */
             askings: components["schemas"]["AskingOut"][];
@@ -2976,6 +3138,32 @@ export interface components {
             /** What */
             what: string[];
         };
+        /** ChoiceDoc */
+        ChoiceDoc: {
+            /** Id */
+            id: string;
+            /** Text */
+            text: string;
+        };
+        /** ChoiceOut */
+        ChoiceOut: {
+            /** Id */
+            id: string;
+            /** Text */
+            text: string;
+        };
+        /**
+         * ChosenOut
+         * @description ``right``: None where it is not said, or not for this reader.
+         */
+        ChosenOut: {
+            /** Chosen */
+            chosen: boolean;
+            /** Right */
+            right: boolean | null;
+            /** Text */
+            text: string;
+        };
         /** CodeIn */
         CodeIn: {
             /** Code */
@@ -3067,9 +3255,12 @@ export interface components {
         };
         /**
          * ConsequenceOut
-         * @description What saving a map would change. ``losing``: how many students placed pages on, or left blank, what it removes.
+         * @description What saving a map would change. ``losing``: how many students placed pages on, or left blank, what it removes;
+         *     ``answered``: how many answered on the screen what it removes, or asks for in another way.
          */
         ConsequenceOut: {
+            /** Answered */
+            answered: components["schemas"]["StudentsOf"][];
             /** Begun */
             begun: number;
             /** Changes */
@@ -3090,6 +3281,28 @@ export interface components {
             name: string;
             /** Note */
             note: string;
+        };
+        /**
+         * ContentDoc
+         * @description ``chosen``: ids of choices. ``written``: Markdown with maths between dollars. Lengths are judged by the core,
+         *     which says what to do about them.
+         */
+        ContentDoc: {
+            /**
+             * Chosen
+             * @default []
+             */
+            chosen: string[];
+            /**
+             * Short
+             * @default
+             */
+            short: string;
+            /**
+             * Written
+             * @default
+             */
+            written: string;
         };
         /** CourseIn */
         CourseIn: {
@@ -3698,6 +3911,16 @@ export interface components {
             /** Waits */
             waits: boolean;
         };
+        /**
+         * JudgedOut
+         * @description What it is worth by itself; the marker has the last word. ``is_right``: None where a marker decides.
+         */
+        JudgedOut: {
+            /** Is Right */
+            is_right: boolean | null;
+            /** Words */
+            words: string;
+        };
         /** KeysOut */
         KeysOut: {
             /** Issuer */
@@ -3713,14 +3936,15 @@ export interface components {
         /**
          * LabelChange
          * @description One entry of the question map: what became of it. ``was``: its label before. Of a choice that was made or taken
-         *     away (``chosen``, ``not_chosen``) the label is as it is typed: "any 2 of (2-4)".
+         *     away (``chosen``, ``not_chosen``) the label is as it is typed: "any 2 of (2-4)". ``answering``: it is to be answered
+         *     in another way, or its choices or words are others.
          */
         LabelChange: {
             /**
              * Change
              * @enum {string}
              */
-            change: "added" | "removed" | "restored" | "renamed" | "chosen" | "not_chosen";
+            change: "added" | "removed" | "restored" | "renamed" | "chosen" | "not_chosen" | "answering";
             /** Label */
             label: string;
             /**
@@ -3854,6 +4078,25 @@ export interface components {
         };
         /** MapEntryIn */
         MapEntryIn: {
+            /**
+             * @default {
+             *       "choices": [],
+             *       "kinds": [
+             *         "pages"
+             *       ],
+             *       "many": false,
+             *       "mixed": false,
+             *       "right": [],
+             *       "short": {
+             *         "expected": "",
+             *         "kind": "number",
+             *         "tolerance": 0,
+             *         "unit": ""
+             *       },
+             *       "text": ""
+             *     }
+             */
+            answering: components["schemas"]["AnsweringDoc"];
             /** Group */
             group?: number | null;
             /** Id */
@@ -3876,6 +4119,7 @@ export interface components {
          * @description ``removed``: it has left the map; what was placed on it is kept, and comes back with it.
          */
         MapEntryOut: {
+            answering: components["schemas"]["AnsweringDoc"];
             /** Group */
             group: number | null;
             /** Id */
@@ -4645,25 +4889,41 @@ export interface components {
          * QuestionOut
          * @description An entry of the question map. ``question``: the first level of its label, which its parts share.
          *
-         *     ``group``: what is the same for the questions of one "any n of"; ``choose`` is that n, 0 for a bonus.
+         *     ``group``: what is the same for the questions of one "any n of"; ``choose`` is that n, 0 for a bonus. ``kinds``: how
+         *     it is answered; ``text``, ``choices``: what is asked, where it is answered on the screen.
          */
         QuestionOut: {
+            /** Choices */
+            choices: components["schemas"]["ChoiceOut"][];
             /** Choose */
             choose: number | null;
             /** Group */
             group: string;
             /** Id */
             id: string;
+            /** Kinds */
+            kinds: components["schemas"]["AnswerKind"][];
             /** Label */
             label: string;
+            /** Many */
+            many: boolean;
             /** Part */
             part: string;
             /** Points */
             points: number;
             /** Question */
             question: string;
+            /**
+             * Short
+             * @enum {string}
+             */
+            short: "number" | "word" | "maths";
+            /** Text */
+            text: string;
             /** Title */
             title: string;
+            /** Unit */
+            unit: string;
         };
         /**
          * ReadIn
@@ -4708,6 +4968,8 @@ export interface components {
             honour: string;
             /** Is Own */
             is_own: boolean;
+            /** On Screen */
+            on_screen: components["schemas"]["ScreenAnswerOut"][];
             /** Pages */
             pages: components["schemas"]["ReadingPage"][];
             /** Questions */
@@ -4759,8 +5021,12 @@ export interface components {
          * @description ``state``: not needed is a bonus, or one of "any n of" when n others are answered.
          */
         ReadingQuestion: {
+            /** Kinds */
+            kinds: components["schemas"]["AnswerKind"][];
             /** Label */
             label: string;
+            /** Missing */
+            missing: components["schemas"]["AnswerKind"][];
             /** Points */
             points: number;
             /** Spots */
@@ -4919,6 +5185,8 @@ export interface components {
             not_delivered: components["schemas"]["NotDeliveredOut"][];
             /** Number */
             number: number;
+            /** On Screen */
+            on_screen: components["schemas"]["AnsweredOnScreen"][];
             /** Open Labels */
             open_labels: string[];
             /** Open Pages */
@@ -5008,7 +5276,7 @@ export interface components {
              */
             at: string;
             /** Event */
-            event: components["schemas"]["Begun"] | components["schemas"]["Arrived"] | components["schemas"]["Failed"] | components["schemas"]["Arranged"] | components["schemas"]["Retaken"] | components["schemas"]["HandedIn"] | components["schemas"]["TakenBack"] | components["schemas"]["Bound"] | components["schemas"]["Pledged"] | components["schemas"]["Lengthened"] | components["schemas"]["Amended"] | components["schemas"]["MapChanged"] | components["schemas"]["Told"] | components["schemas"]["Heard"] | components["schemas"]["Confirmed"] | components["schemas"]["AskedAgain"] | components["schemas"]["AskingWithdrawn"] | components["schemas"]["Said"] | components["schemas"]["PlacedByReader"] | components["schemas"]["TakenIn"] | components["schemas"]["PlacedBySheet"];
+            event: components["schemas"]["Begun"] | components["schemas"]["Arrived"] | components["schemas"]["Failed"] | components["schemas"]["Arranged"] | components["schemas"]["Retaken"] | components["schemas"]["HandedIn"] | components["schemas"]["TakenBack"] | components["schemas"]["Bound"] | components["schemas"]["Pledged"] | components["schemas"]["Lengthened"] | components["schemas"]["Amended"] | components["schemas"]["MapChanged"] | components["schemas"]["Told"] | components["schemas"]["Heard"] | components["schemas"]["Confirmed"] | components["schemas"]["AskedAgain"] | components["schemas"]["AskingWithdrawn"] | components["schemas"]["Said"] | components["schemas"]["PlacedByReader"] | components["schemas"]["TakenIn"] | components["schemas"]["PlacedBySheet"] | components["schemas"]["Answered"];
         };
         /**
          * RehearsedOut
@@ -5195,6 +5463,27 @@ export interface components {
             text: string;
         };
         /**
+         * ScreenAnswerOut
+         * @description An answer that was given on the screen, with what was asked; choices in the order its student saw.
+         */
+        ScreenAnswerOut: {
+            /** Choices */
+            choices: components["schemas"]["ChosenOut"][];
+            judged: components["schemas"]["JudgedOut"] | null;
+            /** Label */
+            label: string;
+            /** Short */
+            short: string;
+            /** Text */
+            text: string;
+            /** Title */
+            title: string;
+            /** Unit */
+            unit: string;
+            /** Written */
+            written: string;
+        };
+        /**
          * SecondFactorBegun
          * @description ``address``: for the authenticator application; ``modules``: the same as a QR code (ISO/IEC 18004).
          */
@@ -5235,6 +5524,20 @@ export interface components {
              * @default
              */
             sha256: string;
+        };
+        /**
+         * SetAsideOut
+         * @description What another device typed on an older state; kept beside.
+         */
+        SetAsideOut: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            content: components["schemas"]["ContentDoc"];
+            /** Id */
+            id: number;
         };
         /**
          * SettingUpIn
@@ -5443,6 +5746,33 @@ export interface components {
             waiting: number;
         };
         /**
+         * ShortDoc
+         * @description ``tolerance``: a share of the expected value. ``expected``: empty where a marker decides.
+         */
+        ShortDoc: {
+            /**
+             * Expected
+             * @default
+             */
+            expected: string;
+            /**
+             * Kind
+             * @default number
+             * @enum {string}
+             */
+            kind: "number" | "word" | "maths";
+            /**
+             * Tolerance
+             * @default 0
+             */
+            tolerance: number;
+            /**
+             * Unit
+             * @default
+             */
+            unit: string;
+        };
+        /**
          * SignInWays
          * @description ``college``: how the college whose accounts sign in here is called; empty where there is none.
          */
@@ -5572,6 +5902,18 @@ export interface components {
             page: number;
             /** Top */
             top?: number | null;
+        };
+        /** StaleAnswerOut */
+        StaleAnswerOut: {
+            answer: components["schemas"]["AnswerOut"];
+            /**
+             * Code
+             * @default stale
+             * @constant
+             */
+            code: "stale";
+            /** Message */
+            message: string;
         };
         /** StaleOut */
         StaleOut: {
@@ -9229,6 +9571,69 @@ export interface operations {
             };
         };
     };
+    api_answers_put_answer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                folio_id: number;
+                question_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AnswerIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AnswerOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StaleAnswerOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     api_board_put_arrangement: {
         parameters: {
             query?: never;
@@ -9991,6 +10396,36 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["RecordOut"];
                 };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_answers_delete_set_aside: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                folio_id: number;
+                aside_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Not Found */
             404: {

@@ -53,7 +53,7 @@ export function LabelPad({ questions, arrangement, page, number, disabled, onTog
 /** What is said of a page beside its questions. */
 export function MoreOfPage(props: MoreProps) {
   const { questions, arrangement, page, number, disabled } = props;
-  const open = questions.filter(({ id }) => !isAnswered(arrangement, id));
+  const open = questions.filter((one) => !isAnswered(arrangement, one));
   return (
     <fieldset className="pad" disabled={disabled}>
       <legend className="unseen">More of page {number}</legend>

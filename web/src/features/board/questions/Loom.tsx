@@ -12,6 +12,9 @@ interface Props extends Parts {
   /** The ribbons, and pages far to the right, come in the frame after the strip's first. */
   ready: boolean;
   proposed: ComponentProps<typeof Ribbons>["proposed"];
+  questions: ComponentProps<typeof Ribbons>["questions"];
+  answers: ComponentProps<typeof Ribbons>["answers"];
+  onAnswer: (question: string) => void;
   onKey: (event: React.KeyboardEvent) => boolean;
   /** Typed where pages were just added: what is a label's goes to the label line. */
   toLine: (event: React.KeyboardEvent) => void;
@@ -31,12 +34,13 @@ export function Loom(props: Props) {
     if (top === null) actions.place(questions, [on], true);
     else actions.placeAt(questions, on, top);
   });
-  const latest = useLatest({ actions, at, begin });
+  const latest = useLatest({ actions, at, begin, onAnswer: props.onAnswer });
   const weaving = useMemo(
     (): Weaving => ({
       at: () => latest.current.at,
       place: (questions, on, placed) => latest.current.actions.place(questions, on, placed),
       leaveBlank: (questions, blank) => latest.current.actions.leaveBlank(questions, blank),
+      openAnswer: (question) => latest.current.onAnswer(question),
       dragHead: (questions, event) => latest.current.begin(questions, event),
     }),
     [latest],
@@ -75,7 +79,8 @@ export function Loom(props: Props) {
       >
         {props.ready && (
           <Ribbons
-            questions={board.questions}
+            questions={props.questions}
+            answers={props.answers}
             arrangement={arrangement}
             proposed={props.proposed}
             columnPx={width + GAP_PX}

@@ -1,15 +1,19 @@
 import { memo, useMemo, useRef, useState } from "react";
 import type { Schemas } from "../../../shared/api/client";
+import { isOnPages, onScreen, takesPages } from "../../../folio/answers/content";
+import type { GivenQuestion } from "../../../folio/answers/useAnswers";
 import { useLatest } from "../../../shared/useLatest";
-import { type Arrangement, choiceWords, isPlaced, openQuestions, pagesOf } from "../../../folio/arrangement";
+import { type Arrangement, choiceWords, isPlaced, missingKinds, openQuestions, pagesOf } from "../../../folio/arrangement";
 import "./Ribbons.css";
 import { labelWords } from "../../../folio/labelWords";
 import { draggedColumns, draggedRows, isInDrag, runs } from "./cellDrag";
 import { cellAt, useCellDrag } from "./useCellDrag";
 
-type Question = Schemas["QuestionOut"];
+type Question = GivenQuestion;
 interface Props {
   questions: Question[];
+  /** What is answered on the screen, in a few words, by question; "" while nothing is. */
+  answers: Readonly<Record<string, string>>;
   arrangement: Arrangement;
   /** What the reading proposes, not confirmed yet. */
   proposed: readonly Schemas["ProposedPlaceOut"][];
@@ -24,9 +28,13 @@ export interface Weaving {
   at: () => number;
   place: (questions: string[], pages: number[], on: boolean) => void;
   leaveBlank: (questions: string[], blank: boolean) => void;
+  openAnswer: (question: string) => void;
   /** A row's head is dragged away: towards a page. */
   dragHead: (questions: string[], event: React.PointerEvent) => void;
 }
+/** The least width of the mark of an answer on the screen, where there are no pages to lie under. */
+const MARK_PX = 260;
+
 /** One question without parts, one part, or a folded question with all its parts. */
 interface Line {
   ids: string[];
@@ -36,7 +44,7 @@ interface Line {
 }
 
 /** One row a question: its ribbon lies under the pages that answer it. Dragging over rows and columns places many at once. */
-export const Ribbons = memo(function Ribbons({ questions, arrangement, proposed, columnPx, weaving }: Props) {
+export const Ribbons = memo(function Ribbons({ questions, answers, arrangement, proposed, columnPx, weaving }: Props) {
   const [folded, setFolded] = useState<readonly string[]>([]);
   const field = useRef<HTMLDivElement>(null);
   const lines = linesOf(questions, folded);
@@ -45,7 +53,7 @@ export const Ribbons = memo(function Ribbons({ questions, arrangement, proposed,
   const { drag, begin } = useCellDrag(field, (done) => {
     const [top, bottom] = draggedRows(done);
     const [left, right] = draggedColumns(done);
-    const dragged = lines.slice(top, bottom + 1).flatMap((line) => line.ids);
+    const dragged = lines.slice(top, bottom + 1).flatMap((line) => line.questions.filter(takesPages).map((one) => one.id));
     weaving.place(dragged, pages.slice(left, right + 1), done.on);
   });
   const rowActions = useMemo((): RowActions => {
@@ -67,6 +75,10 @@ export const Ribbons = memo(function Ribbons({ questions, arrangement, proposed,
         if (page !== undefined) weaving.place(questionsOf(row), [page], !isOn(row, at));
       },
       leaveBlank: (row, blank) => weaving.leaveBlank(questionsOf(row), blank),
+      openAnswer: (row) => {
+        const [first] = latest.current.lines[row]?.questions.filter((one) => onScreen(one).length > 0) ?? [];
+        if (first) weaving.openAnswer(first.id);
+      },
       dragHead: (row, event) => weaving.dragHead(questionsOf(row), event),
     };
   }, [begin, latest, weaving]);
@@ -79,8 +91,12 @@ export const Ribbons = memo(function Ribbons({ questions, arrangement, proposed,
     const on = new Set(line.ids.flatMap(columnsOf));
     const maybe = new Set(proposed.flatMap((one) => (line.ids.includes(one.question) ? (column.get(one.page) ?? []) : [])));
     const placed = pages.map((_, at) => (drag && isInDrag(drag, row, at) ? drag.on : on.has(at)));
-    const open = placed.includes(true) ? [] : line.ids.filter((id) => stillOpen.has(id));
+    const alone = line.questions.every((one) => onScreen(one).length === 0); // then a page in a row of several answers it
+    const open = alone && placed.includes(true) ? [] : line.ids.filter((id) => stillOpen.has(id));
     const choice = line.questions[0] ? choiceWords(line.questions[0], questions) : "";
+    const screen = line.questions.filter((one) => onScreen(one).length > 0);
+    const typed = screen.map((one) => answers[one.id]).filter(Boolean).join("; ");
+    const lacks = line.questions.flatMap((one) => (open.includes(one.id) ? missingKinds(arrangement, one) : []));
     return {
       row,
       ids: line.ids.join(" "),
@@ -91,7 +107,10 @@ export const Ribbons = memo(function Ribbons({ questions, arrangement, proposed,
       placed: placed.map(Number).join(""),
       proposed: pages.map((_, at) => Number(maybe.has(at) && placed[at] === false)).join(""),
       open: labelWords(open, questions),
-      noPage: open.length > 0 ? choice || "no page yet" : choice === "bonus" ? choice : "not needed",
+      onScreen: screen.length > 0,
+      onPages: line.questions.some(takesPages),
+      typed,
+      noPage: open.length > 0 ? choice || lackWords(lacks) : choice === "bonus" ? choice : "not needed",
     };
   });
   return (
@@ -99,6 +118,9 @@ export const Ribbons = memo(function Ribbons({ questions, arrangement, proposed,
       <ul className="ribbon-heads" aria-label="Questions and the pages that answer them">
         <li id="ribbons-do" hidden>
           Places it on the chosen page, or takes it off.
+        </li>
+        <li id="ribbons-open" hidden>
+          Opens it beside the pages, to be answered there.
         </li>
         {lines.map((line, at) => (
           <RowHead
@@ -109,7 +131,7 @@ export const Ribbons = memo(function Ribbons({ questions, arrangement, proposed,
             question={line.questions[0]?.question ?? ""}
             folded={line.questions.length > 1}
             foldable={line.foldable}
-            disabled={pages.length === 0}
+            disabled={pages.length === 0 && line.questions.some(takesPages)}
             rowActions={rowActions}
           />
         ))}
@@ -117,7 +139,7 @@ export const Ribbons = memo(function Ribbons({ questions, arrangement, proposed,
       {/* Pointers drag here; the rows' buttons do the same for keys and screen readers. */}
       <div className="ribbon-field" aria-hidden="true">
         {rows.map((one) => (
-          <RowCells key={one.ids} {...one} columns={pages.length} columnPx={columnPx} dragCells={rowActions.dragCells} />
+          <RowCells key={one.ids} {...one} columns={pages.length} columnPx={columnPx} rowActions={rowActions} />
         ))}
       </div>
     </div>
@@ -130,6 +152,7 @@ interface RowActions {
   dragCells: (event: React.PointerEvent) => void;
   toggle: (row: number) => void;
   leaveBlank: (row: number, blank: boolean) => void;
+  openAnswer: (row: number) => void;
   dragHead: (row: number, event: React.PointerEvent) => void;
 }
 
@@ -156,7 +179,12 @@ interface RowProps {
   name: string;
   first: boolean;
   open: string;
-  /** Said where there is no page: "no page yet", "any 2 of 4", "not needed", "bonus". */
+  /** Answered on the screen, on pages, or both. */
+  onScreen: boolean;
+  onPages: boolean;
+  /** What is answered on the screen, in a few words. */
+  typed: string;
+  /** Said where something is missing: "no page yet", "any 2 of 4", "not needed", "bonus". */
   noPage: string;
   blank: boolean;
   /** A 1 for each page it lies under, a 0 for each other: a string, so that rows that stay the same are not drawn anew. */
@@ -176,7 +204,7 @@ interface HeadProps extends RowProps {
 interface CellsProps extends RowProps {
   columns: number;
   columnPx: number;
-  dragCells: RowActions["dragCells"];
+  rowActions: RowActions;
 }
 
 /** All heads lie in one column that stays while the pages scroll: a column of its own for each would cost a layer each. */
@@ -184,7 +212,11 @@ const RowHead = memo(function RowHead(props: HeadProps) {
   const { row, name, open, blank, folded, rowActions } = props;
   const on = pagesOn(props.placed);
   const maybe = pagesOn(props.proposed);
-  const placedWords = on.length > 0 ? `on page ${on.join(", ")}` : blank ? "left blank" : props.noPage;
+  const here = props.typed && `answered on the screen: ${props.typed}`;
+  const placedWords = [on.length > 0 && `on page ${on.join(", ")}`, here, blank && "left blank", open && props.noPage]
+    .filter(Boolean)
+    .join(", ") || props.noPage;
+  const press = props.onPages ? rowActions.toggle : rowActions.openAnswer;
   const state = maybe.length > 0 ? `${placedWords}, proposed on page ${maybe.join(", ")}` : placedWords;
   return (
     <li
@@ -210,11 +242,11 @@ const RowHead = memo(function RowHead(props: HeadProps) {
         type="button"
         className={open ? "ribbon-label not-yet" : "ribbon-label"}
         aria-label={`${name}, ${state}`}
-        aria-describedby="ribbons-do"
-        title="Click: on the chosen page, or off it. Drag it onto any page."
+        aria-describedby={props.onPages ? "ribbons-do" : "ribbons-open"}
+        title={props.onPages ? "Click: on the chosen page, or off it. Drag it onto any page." : "Click: answer it beside the pages."}
         disabled={props.disabled}
-        onPointerDown={(event) => rowActions.dragHead(row, event)}
-        onClick={() => rowActions.toggle(row)}
+        onPointerDown={(event) => props.onPages && rowActions.dragHead(row, event)}
+        onClick={() => press(row)}
       >
         {name}
       </button>
@@ -222,6 +254,12 @@ const RowHead = memo(function RowHead(props: HeadProps) {
         {props.points}
         <span className="unseen">{props.points === 1 ? " point" : " points"}</span>
       </span>
+      {props.onScreen && props.onPages && (
+        <button type="button" className="plain ribbon-answer" onClick={() => rowActions.openAnswer(row)}>
+          {props.typed ? `▤ ${props.typed}` : "answer"}
+          <span className="unseen"> {name} on the screen</span>
+        </button>
+      )}
       {open && folded && open !== name && <span className="not-yet ribbon-open">no page: {open}</span>}
       {open && !(folded && open !== name) && (
         <span className="not-yet ribbon-open" aria-hidden="true">
@@ -234,12 +272,12 @@ const RowHead = memo(function RowHead(props: HeadProps) {
           )}
         </span>
       )}
-      {!open && !blank && on.length === 0 && (
+      {!open && !blank && on.length === 0 && !props.typed && (
         <span className="soft ribbon-open" aria-hidden="true">
           {props.noPage}
         </span>
       )}
-      {(open || blank) && !(folded && on.length > 0) && (
+      {(open || blank) && !(folded && on.length > 0) && !props.typed && (
         <button type="button" className={blank ? "plain" : "plain ribbon-leave"} onClick={() => rowActions.leaveBlank(row, !blank)}>
           {blank ? "not blank" : "leave blank"}
           <span className="unseen"> {name}</span>
@@ -250,18 +288,29 @@ const RowHead = memo(function RowHead(props: HeadProps) {
 });
 
 const RowCells = memo(function RowCells(props: CellsProps) {
-  const { row, ids, labels, name, first, blank, placed, proposed, columns, columnPx, dragCells } = props;
+  const { row, ids, labels, name, first, blank, placed, proposed, columns, columnPx, rowActions } = props;
+  const alone = props.onScreen && !props.onPages;
   return (
     <div
       className={first ? "ribbon-cells ribbon-first" : "ribbon-cells"}
-      style={{ width: columns * columnPx }}
+      style={{ width: columns * columnPx, minWidth: alone ? MARK_PX : undefined }}
       data-questions={ids}
       data-labels={labels}
       data-row={row}
       data-columns={columns}
       data-width={columnPx}
-      onPointerDown={dragCells}
+      onPointerDown={alone ? undefined : rowActions.dragCells}
     >
+      {alone && !blank && (
+        <button
+          type="button"
+          tabIndex={-1} // the row's head does the same
+          className={props.typed ? "ribbon-typed" : "ribbon-typed ribbon-untyped"}
+          onClick={() => rowActions.openAnswer(row)}
+        >
+          {props.typed || "answered on the screen"}
+        </button>
+      )}
       {blank && (
         <span className="ribbon-blank">
           left blank <i />
@@ -281,6 +330,13 @@ const RowCells = memo(function RowCells(props: CellsProps) {
     </div>
   );
 });
+
+/** What is missing of a question, or of some. */
+function lackWords(kinds: Question["kinds"]): string {
+  const page = kinds.some(isOnPages);
+  const answer = kinds.some((kind) => !isOnPages(kind));
+  return page && answer ? "no page, no answer" : answer ? "not answered" : "no page yet";
+}
 
 /** Their numbers. */
 function pagesOn(placed: string): string[] {
