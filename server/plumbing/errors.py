@@ -100,7 +100,7 @@ def install(api: NinjaAPI) -> None:
             raise error
         return api.create_response(request, known[1], status=known[0])
 
-    ours = (Refused, SittingClosed, PageError, BadArrangement)
+    ours = (Refused, SittingClosed, PageError, BadArrangement, BadAnswer)
     frameworks = (AuthenticationError, ValidationError, HttpError, OSError, OperationalError, DataError)
     for kind in (*ours, *frameworks):
         api.add_exception_handler(kind, answer)

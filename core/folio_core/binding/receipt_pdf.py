@@ -65,9 +65,7 @@ def _story(receipt: Receipt, zone: ZoneInfo, address: str) -> list[Flowable]:
         _text(f"Handed in: {manifest['course']} {manifest['assignment']}", 17, space=10),
         _table([[_text(term, 8.5, _SOFT), _text(said, 9.5)] for term, said in facts if said], (120, None)),
         Spacer(0, 16),
-        _text("Pages, with the SHA-256 of each original as it came", 11, space=4),
-        _table([_page(page, zone) for page in manifest["pages"]] or [[_text("none", 8.5)]], (42, 62, 130, 78, None)),
-        Spacer(0, 16),
+        *_pages(manifest["pages"], zone),
         *_answers(manifest.get("answers", ()), zone),
         _text(f"To check it: {address}. No account is needed, and the PDF stays on your device. The signed receipt is "
               f"attached to this document and to the bound PDF as {RECEIPT_FILE}.", 9, _SOFT),
@@ -83,6 +81,13 @@ def _page(page: dict[str, object], zone: ZoneInfo) -> list[Flowable]:
     answers = " ".join(map(str, labels)) if isinstance(labels, list) else ""
     words = (str(page["number"]), answers or "–", str(page["file_name"]), when)
     return [*(_text(one, 8.5) for one in words), _text(_grouped(str(page["sha256"])), 7.5, _SOFT)]
+
+
+def _pages(pages: Sequence[dict[str, Any]], zone: ZoneInfo) -> list[Flowable]:
+    if not pages:
+        return []
+    heading = _text("Pages, with the SHA-256 of each original as it came", 11, space=4)
+    return [heading, _table([_page(page, zone) for page in pages], (42, 62, 130, 78, None)), Spacer(0, 16)]
 
 
 def _answers(answers: Sequence[dict[str, Any]], zone: ZoneInfo) -> list[Flowable]:

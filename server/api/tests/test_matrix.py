@@ -89,6 +89,8 @@ WHO = {
     "POST /api/folios/{folio_id}/pledge": OWNER,
     "PUT /api/folios/{folio_id}/arrangement": OWNER,
     "PUT /api/folios/{folio_id}/heard": OWNER,
+    "PUT /api/folios/{folio_id}/answers/{question_id}": OWNER,
+    "DELETE /api/folios/{folio_id}/set-aside/{aside_id}": OWNER,
     "POST /api/folios/{folio_id}/hand-in": OWNER,
     "GET /api/folios/{folio_id}/suggestion": OWNER,
     "PUT /api/account/proposals": SIGNED_IN,
@@ -254,6 +256,7 @@ class Matrix(DeskTestCase):
             "image": page.image, "key": "12345678-1234-1234-1234-123456789012",
             "department_id": self.department.pk, "request_id": 1, "link_id": 1, "passkey": 1, "picture_id": 1,
             "other": 1, "file_id": self.beside.pk, "taken_id": self.taken.pk, "asking_id": self.asking.pk,
+            "question_id": self.id_of("1a"), "aside_id": 1,
         }  # fmt: skip
         how = self.how[route]
         body = how.get("requestBody", {}).get("content", {}).get("application/json", {}).get("schema")

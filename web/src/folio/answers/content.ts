@@ -9,6 +9,7 @@ export const NO_CONTENT: Content = { chosen: [], short: "", written: "" };
 /** As `folio_core.answers.content`: beyond it the server refuses, and says so. */
 export const WRITTEN_MOST = 30_000;
 export const SHORT_MOST = 300;
+const SHOWN = 48; // characters of what is written, in its question's row
 
 export function isOnPages(kind: AnswerKind): boolean {
   return kind === "pages" || kind === "pictures";
@@ -33,7 +34,7 @@ export function sameContent(one: Content, other: Content): boolean {
   return one.short === other.short && one.written === other.written && one.chosen.toSorted().join() === other.chosen.toSorted().join();
 }
 
-/** In a few words, for the question's row: "B", "3.2 m/s", "42 words". */
+/** In a few words, for the question's row: "B", "3.2 m/s", "In deep water …". */
 export function contentWords(content: Content, question: Schemas["QuestionOut"]): string {
   const given = givenOf(content, question);
   const words: Partial<Record<AnswerKind, string>> = {
@@ -43,10 +44,15 @@ export function contentWords(content: Content, question: Schemas["QuestionOut"])
       .sort((a, b) => a - b)
       .map(choiceName)
       .join(", "),
-    short: [content.short.trim(), question.unit].filter(Boolean).join(" "),
-    written: `${content.written.trim().split(/\s+/).length} words`,
+    short: content.short.trim(),
+    written: beginning(content.written),
   };
   return given.map((kind) => words[kind]).join(" · ");
+}
+
+function beginning(text: string): string {
+  const line = text.trim().replace(/\s+/g, " ");
+  return line.length > SHOWN ? `${line.slice(0, SHOWN)} …` : line;
 }
 
 /** Choices are told apart by letters, in the order in which this student sees them. */

@@ -255,8 +255,13 @@ const RowHead = memo(function RowHead(props: HeadProps) {
         <span className="unseen">{props.points === 1 ? " point" : " points"}</span>
       </span>
       {props.onScreen && props.onPages && (
-        <button type="button" className="plain ribbon-answer" onClick={() => rowActions.openAnswer(row)}>
-          {props.typed ? `▤ ${props.typed}` : "answer"}
+        <button
+          type="button"
+          className={props.typed ? "plain ribbon-answer" : "plain ribbon-answer ribbon-unanswered"}
+          title={props.typed || "Answered on the screen too"}
+          onClick={() => rowActions.openAnswer(row)}
+        >
+          {props.typed ? "answered" : "answer"}
           <span className="unseen"> {name} on the screen</span>
         </button>
       )}
@@ -335,7 +340,7 @@ const RowCells = memo(function RowCells(props: CellsProps) {
 function lackWords(kinds: Question["kinds"]): string {
   const page = kinds.some(isOnPages);
   const answer = kinds.some((kind) => !isOnPages(kind));
-  return page && answer ? "no page, no answer" : answer ? "not answered" : "no page yet";
+  return page ? "no page yet" : answer ? "not answered" : "";
 }
 
 /** Their numbers. */
