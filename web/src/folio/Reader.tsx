@@ -60,7 +60,10 @@ export function Reader({ folio, onStudent, atPage }: ReaderProps) {
     const sheet = spot && sheets.current.get(spot.page);
     const picture = sheet?.querySelector("div");
     const answer = question && (place >= spots.length || !spot) ? answers.current.get(question.label) : undefined;
-    if (answer) return scroller.current?.scrollTo({ top: answer.offsetTop - ABOVE_PX / 4 });
+    if (answer) {
+      scroller.current?.scrollTo({ top: answer.offsetTop - ABOVE_PX / 4 }); // may give a promise, which no effect returns
+      return;
+    }
     if (!spot || !sheet || !picture || !scroller.current) return;
     // From the pages' own top: with a little of what stands above, and never below the page's head.
     scroller.current.scrollTo({ top: Math.max(sheet.offsetTop, picture.offsetTop + (spot.top ?? 0) * picture.offsetHeight - ABOVE_PX) });

@@ -28,12 +28,12 @@ export function MathsButtons({ onInsert }: Props) {
         <button
           key={name}
           type="button"
-          aria-label={name}
           title={`${name}: ${(before + after).trim()}`}
           onPointerDown={(event) => event.preventDefault()} // the field keeps what is selected
           onClick={() => onInsert(before, after)}
         >
-          {sign}
+          <span aria-hidden="true">{sign}</span>
+          <span className="unseen">{name}</span>
         </button>
       ))}
     </div>

@@ -1,0 +1,171 @@
+"""A test that is answered on the screen and on paper: from computer and phone, without a network in the middle, by two
+tabs at once; set up by its instructor, and read."""
+
+from __future__ import annotations
+
+import re
+
+from django.db.models import Q
+from playwright.sync_api import BrowserContext, Page, expect
+
+from answers.models import Answer
+from demo import scenario
+from editions.models import Edition
+from folio_core.answers import AnswerKind
+from folios.beginning import create_folio
+from folios.models import Folio
+from people.models import User
+from plumbing.requests import moment
+
+from .browsing import BrowserTestCase
+
+
+class Answers(BrowserTestCase):
+    def setUp(self) -> None:
+        super().setUp()
+        self.work = self.assignments["waves-test"]
+
+    def begin_folio(self) -> Folio:
+        return create_folio(self.work, User.objects.get(email=scenario.ILSE.email), moment())
+
+    def open_answer(self, page: Page, label: str) -> None:
+        page.get_by_role("button", name=re.compile(f"^{label}, ")).first.click()
+        expect(page.get_by_role("complementary", name=f"Answer to {label}")).to_be_visible()
+
+    def saved(self, page: Page, label: str, **content: object) -> None:
+        """Waits until the server has it."""
+
+        def is_there() -> bool:
+            answer = Answer.objects.get(question__label=label, question__assignment=self.work)
+            return all(getattr(answer.content, name) == value for name, value in content.items())
+
+        self.until(page, is_there)
+
+    def without_network(self, context: BrowserContext, off: bool) -> None:
+        context.set_offline(off)
+        if not off:
+            self.errors = [one for one in self.errors if "ERR_INTERNET_DISCONNECTED" not in one]
+
+    def test_a_mixed_test_is_answered_from_computer_and_phone_and_handed_in(self) -> None:
+        folio = self.begin_folio()
+        context = self.context()
+        page = self.sign_in(scenario.ILSE, context, path=f"/folios/{folio.pk}")
+        self.open_answer(page, "1")
+        choice = page.get_by_role("radio", name=re.compile("shallow-water waves"))
+        choice.check()
+        self.saved(page, "1", chosen=("a",))
+        self.no_serious_findings(page, "a chosen answer beside the pages")
+        self.open_answer(page, "2")
+        page.get_by_role("checkbox", name=re.compile("at new moon")).check()
+        page.get_by_role("checkbox", name=re.compile("at full moon")).check()
+        self.saved(page, "2", chosen=("a", "c"))
+        page.get_by_role("button", name="Next on the screen").click()
+        page.get_by_role("textbox", name="Answer", exact=True).fill("1981 cm/s")
+        self.saved(page, "3a", short="1981 cm/s")
+        self.without_network(context, True)
+        self.open_answer(page, "4")
+        field = page.get_by_role("textbox", name="Your answer")
+        field.press_sequentially("Since w")
+        page.get_by_role("button", name="Power").click()
+        field.press_sequentially("2")
+        expect(page.get_by_text("No network: kept on this device, saved when it is back")).to_be_visible()
+        self.without_network(context, False)
+        self.saved(page, "4", written="Since w^{2}")
+        expect(page.get_by_role("complementary").get_by_text("Safe since")).to_be_visible()
+        self.no_serious_findings(page, "a written answer beside the pages")
+        self.on_the_phone(folio)
+        expect(page.get_by_role("button", name="5, on page 1, answered on the screen: At half tide.")).to_be_visible()
+        page.get_by_role("button", name="Back to the pages").click()
+        self.add(page, self.phone_photographs()[1:2])
+        self.tiles(page, 2)
+        page.locator(".strip").get_by_role("button", name=re.compile("^Page 2")).click()
+        line = page.get_by_label(re.compile("^On page 2"))
+        line.fill("6a-b")
+        line.press("Enter")
+        expect(page.get_by_text("7 of 8 questions settled")).to_be_visible()
+        page.get_by_role("link", name="Check and hand in").click()
+        expect(page.get_by_text("1 question not answered on the screen")).to_be_visible()
+        expect(page.get_by_role("region", name="Answer on the screen to 4")).to_be_visible()
+        self.no_serious_findings(page, "check with answers on the screen")
+        page.get_by_role("link", name="3b", exact=True).click()
+        page.get_by_role("textbox", name="Answer", exact=True).fill("g T^2 / (2 pi)")
+        expect(page.get_by_text("8 of 8 questions settled")).to_be_visible()
+        page.keyboard.press("Control+Enter")
+        page.get_by_role("button", name="Hand in", exact=True).click()
+        page.wait_for_url("**/editions/1")
+        expect(page.get_by_text("Answers on the screen")).to_be_visible()
+        edition = Edition.objects.get()
+        self.assertEqual((edition.open_labels, edition.open_pages, edition.answers.count()), ([], 0, 6))
+        self.until(page, lambda: edition.answers.exclude(Q(judged={})).count() == 6)
+        self.is_read(edition)
+
+    def on_the_phone(self, folio: Folio) -> None:
+        phone = self.context(viewport={"width": 390, "height": 844}, has_touch=True, is_mobile=True)
+        page = self.sign_in(scenario.ILSE, phone, path=f"/folios/{folio.pk}")
+        page.get_by_role("navigation", name="Answered on the screen").get_by_role("button", name="5 not answered").tap()
+        page.get_by_role("textbox", name="Your answer").fill("At half tide.")
+        page.get_by_label("Pictures of the working of 5").set_input_files(self.phone_photographs()[0])
+        expect(page.get_by_text("Pictures of your working: on page 1.")).to_be_visible()
+        self.no_serious_findings(page, "an answer on a phone")
+        self.saved(page, "5", written="At half tide.")
+        phone.close()
+
+    def is_read(self, edition: Edition) -> None:
+        reader = self.sign_in(scenario.INSTRUCTOR, path=f"/reading/{self.work.pk}/{edition.folio_id}/1#3a")
+        answer = reader.get_by_role("region", name="Answer on the screen to 3a")
+        expect(answer.get_by_text("Right by itself")).to_be_visible()
+        expect(
+            reader.get_by_role("region", name="Answer on the screen to 1").get_by_text("right", exact=False).first
+        ).to_be_visible()
+        self.no_serious_findings(reader, "reading answers on the screen")
+
+    def test_two_tabs_type_at_the_same_answer_and_both_stay(self) -> None:
+        folio = self.begin_folio()
+        one, other = (self.context() for _ in range(2))
+        first = self.sign_in(scenario.ILSE, one, path=f"/folios/{folio.pk}?question=4")
+        second = self.sign_in(scenario.ILSE, other, path=f"/folios/{folio.pk}?question=4")
+        field, second_field = (page.get_by_role("textbox", name="Your answer") for page in (first, second))
+        expect(field).to_be_visible()
+        expect(second_field).to_be_visible()
+        self.without_network(other, True)
+        second_field.fill("from the second")
+        expect(second.get_by_text("No network: kept on this device, saved when it is back")).to_be_visible()
+        field.fill("from the first")
+        self.saved(first, "4", written="from the first")
+        self.without_network(other, False)
+        beside = second.get_by_role("region", name="Kept beside")
+        expect(beside.get_by_text("from the second")).to_be_visible()
+        expect(second_field).to_have_value("from the first")
+        expect(first.get_by_role("region", name="Kept beside")).to_be_visible()
+        beside.get_by_role("button", name="Use this one instead").click()
+        self.saved(second, "4", written="from the second")
+        expect(field).to_have_value("from the second")
+        beside.get_by_role("button", name="Not needed").click()
+        expect(second.get_by_role("region", name="Kept beside")).to_have_count(0)
+
+    def test_an_instructor_says_how_a_question_is_answered_and_who_has_begun_is_told(self) -> None:
+        folio = self.begin_folio()
+        student = self.sign_in(scenario.ILSE, path=f"/folios/{folio.pk}")
+        expect(student.get_by_role("button", name="6a, no page yet")).to_be_visible()
+        page = self.sign_in(scenario.INSTRUCTOR, path=f"/question-maps/{self.work.pk}")
+        page.get_by_role("button", name="How 6a is answered").click()
+        dialog = page.get_by_role("dialog")
+        dialog.get_by_role("checkbox", name=re.compile("^On pages")).uncheck()
+        dialog.get_by_role("checkbox", name=re.compile("^Chosen")).check()
+        dialog.get_by_label("What is asked").fill("Which is faster, $c$ or $c_g$?")
+        expect(dialog.get_by_text("Give at least two choices.")).to_be_visible()
+        for at, text in enumerate(("the wave", "its group")):
+            dialog.get_by_role("button", name="Add a choice").click()
+            dialog.get_by_label(f"Choice {'AB'[at]}", exact=True).fill(text)
+        dialog.get_by_role("checkbox", name="right").first.check()
+        self.no_serious_findings(page, "how a question is answered")
+        dialog.get_by_role("button", name="Done").click()
+        page.get_by_role("button", name="Save the map").click()
+        expect(page.get_by_text("6a is answered in another way")).to_be_visible()
+        page.get_by_role("button", name="Save it").click()
+        self.until(page, lambda: self.work.questions.get(label="6a").answering.kinds == (AnswerKind.CHOSEN,))
+        expect(student.get_by_role("button", name="6a, not answered")).to_be_visible()
+        student.get_by_role("button", name="Close").click()  # of the notice, which lies over the lower rows
+        self.open_answer(student, "6a")
+        student.get_by_role("radio", name="A the wave").check()
+        self.saved(student, "6a", chosen=(self.work.questions.get(label="6a").answering.choices[0].id,))
