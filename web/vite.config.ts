@@ -28,7 +28,7 @@ export default defineConfig(({ command }) => ({
     chunkSizeWarningLimit: 900,
     manifest: "manifest.json",
     // What every screen needs comes in one file: a browser asks for only six at a time over HTTP/1.1.
-    rolldownOptions: { output: { advancedChunks: { groups: [{ name: "frame", test: FRAME }] } } },
+    rolldownOptions: { input: ["index.html", "maths-field.html"], output: { advancedChunks: { groups: [{ name: "frame", test: FRAME }] } } },
   },
   server: { host: "127.0.0.1", port: 5173, strictPort: true, proxy: { "/api": backend, "/admin": backend } },
 }));

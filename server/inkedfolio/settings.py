@@ -9,7 +9,7 @@ import os
 from pathlib import Path
 from typing import Any
 
-from csp.constants import NONCE, NONE, SELF
+from csp.constants import NONCE, NONE, SELF, UNSAFE_INLINE
 
 # What is written is people's work: for this account alone, unless a proxy of another one serves the files.
 os.umask(int(os.environ.get("FOLIO_UMASK", "077"), 8))
@@ -124,11 +124,22 @@ CONTENT_SECURITY_POLICY = {
         "font-src": [SELF],
         "connect-src": [SELF],
         "worker-src": [SELF],
+        "frame-src": [SELF],  # the maths field
         "manifest-src": [SELF],
         "form-action": [SELF],
         "base-uri": [NONE],
         "frame-ancestors": [NONE],
     }
+}
+# The page of the maths field, which stands in a frame of ours: its library writes style attributes.
+MATHS_FIELD_POLICY = {
+    "default-src": [NONE],
+    "script-src": [SELF],
+    "style-src": [SELF, UNSAFE_INLINE],
+    "font-src": [SELF],
+    "base-uri": [NONE],
+    "form-action": [NONE],
+    "frame-ancestors": [SELF],
 }
 SECURE_CONTENT_TYPE_NOSNIFF = True
 SECURE_REFERRER_POLICY = "same-origin"

@@ -4,7 +4,7 @@ from django.urls import path, re_path
 from api import college
 
 from .api import api
-from .views import application, service_worker, shared_without_worker, staff_sign_in
+from .views import application, maths_field, service_worker, shared_without_worker, staff_sign_in
 
 urlpatterns = [
     path("admin/login/", staff_sign_in),
@@ -13,6 +13,7 @@ urlpatterns = [
     path("sign-in/college", college.begin),
     path("sign-in/college/done", college.done),
     path("sw.js", service_worker),
+    path("maths-field", maths_field),
     path("shared", shared_without_worker),
     re_path(r"^(?!api/|admin/|static/|metrics).*$", application),
 ]

@@ -9,10 +9,12 @@ from html import escape
 from pathlib import Path
 from typing import Any
 
+from csp.decorators import csp_replace
 from django.conf import settings
 from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import redirect
 from django.utils.http import url_has_allowed_host_and_scheme, urlencode
+from django.views.decorators.clickjacking import xframe_options_sameorigin
 from django.views.decorators.csrf import csrf_exempt, ensure_csrf_cookie
 
 from plumbing.errors import STALE_PAGE
@@ -67,6 +69,18 @@ def _links(parts: dict[str, Any], screen: str, asked: list[str]) -> str:
     return "".join(f'<link crossorigin="anonymous" {link}>' for link in links)
 
 
+@csp_replace(settings.MATHS_FIELD_POLICY)
+@xframe_options_sameorigin
+def maths_field(request: HttpRequest) -> HttpResponse:
+    """A field for maths alone, for a frame of ours. It knows nobody and holds nothing."""
+    page = settings.STATIC_ROOT / "app" / "maths-field.html"
+    if not page.exists():
+        return HttpResponse("The front end is not built and collected. Run ./folio demo.", status=503)
+    response = HttpResponse(page.read_text())
+    response["Cache-Control"] = "no-cache"
+    return response
+
+
 def service_worker(request: HttpRequest) -> HttpResponse:
     """The script that lets the application open without a network, with the list of what that takes."""
     folder = settings.STATIC_ROOT / "app"
@@ -76,7 +90,7 @@ def service_worker(request: HttpRequest) -> HttpResponse:
     assets = sorted(
         f"{settings.STATIC_URL}app/{path.relative_to(folder).as_posix()}"
         for path in folder.rglob("*")
-        if path.suffix in _OFFLINE and path != script
+        if path.suffix in _OFFLINE and path != script and not path.name.startswith("maths-field")
     )
     text = script.read_text()
     version = hashlib.sha256("\n".join([text, *assets]).encode()).hexdigest()[:16]

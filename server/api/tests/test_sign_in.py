@@ -46,6 +46,18 @@ class ThePage(TestCase):
         self.assertIn("frame-ancestors 'none'", policy)
         self.assertNotIn("unsafe", policy)
 
+    def test_only_the_maths_field_may_write_styles_and_only_a_frame_of_ours_may_hold_it(self) -> None:
+        page, field = Client().get("/"), Client().get("/maths-field")
+        self.assertNotIn("unsafe-inline", page["Content-Security-Policy"])
+        self.assertIn("frame-ancestors 'none'", page["Content-Security-Policy"])
+        self.assertEqual(page["X-Frame-Options"], "DENY")
+        self.assertIn("style-src 'self' 'unsafe-inline'", field["Content-Security-Policy"])
+        self.assertIn("frame-ancestors 'self'", field["Content-Security-Policy"])
+        self.assertNotIn(
+            "unsafe-inline", field["Content-Security-Policy"].replace("style-src 'self' 'unsafe-inline'", "")
+        )
+        self.assertEqual(field["X-Frame-Options"], "SAMEORIGIN")
+
     def test_each_answer_has_its_own_nonce_in_the_page(self) -> None:
         first, second = Client().get("/"), Client().get("/")
         self.assertNotEqual(first.content, second.content)

@@ -1,5 +1,7 @@
 interface Props {
   onInsert: (before: string, after: string) => void;
+  /** In a field of its own, as one would write it. */
+  onWrite: () => void;
 }
 
 /** What is typed for them, around what is selected. */
@@ -21,9 +23,12 @@ const PIECES = [
 ] as const;
 
 /** The usual signs by a press, for who does not know how they are typed. */
-export function MathsButtons({ onInsert }: Props) {
+export function MathsButtons({ onInsert, onWrite }: Props) {
   return (
     <div className="maths-buttons" role="group" aria-label="Insert maths">
+      <button type="button" className="maths-write" onClick={onWrite}>
+        Write maths …
+      </button>
       {PIECES.map(({ name, sign, before, after }) => (
         <button
           key={name}

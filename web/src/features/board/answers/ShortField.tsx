@@ -1,8 +1,9 @@
 import { Input } from "antd";
-import { useId } from "react";
+import { useId, useState } from "react";
 import type { Schemas } from "../../../shared/api/client";
 import { type Content, SHORT_MOST } from "../../../folio/answers/content";
 import { Themed } from "../../../shared/ui/Themed";
+import { MathsDialog } from "./MathsDialog";
 
 interface Props {
   question: Schemas["QuestionOut"];
@@ -20,6 +21,7 @@ const HINTS = {
 /** A number with its unit, a word, an expression. */
 export function ShortField({ question, content, disabled, onChange }: Props) {
   const id = useId();
+  const [writing, setWriting] = useState(false);
   const hint = HINTS[question.short](question.unit);
   return (
     <Themed>
@@ -39,6 +41,24 @@ export function ShortField({ question, content, disabled, onChange }: Props) {
         <p id={`${id}-hint`} className="soft answer-hint">
           {hint}
         </p>
+        {question.short === "maths" && !disabled && (
+          <p className="answer-hint">
+            <button type="button" className="plain" onClick={() => setWriting(true)}>
+              Write it as maths …
+            </button>
+          </p>
+        )}
+        {writing && (
+          <MathsDialog
+            value={content.short}
+            format="ascii-math"
+            onClose={() => setWriting(false)}
+            onDone={(maths) => {
+              setWriting(false);
+              onChange(maths.slice(0, SHORT_MOST));
+            }}
+          />
+        )}
       </div>
     </Themed>
   );

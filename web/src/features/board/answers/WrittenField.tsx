@@ -1,10 +1,12 @@
 import { Input } from "antd";
-import { useDeferredValue, useId, useRef } from "react";
+import { useDeferredValue, useId, useRef, useState } from "react";
 import type { Schemas } from "../../../shared/api/client";
 import { type Content, WRITTEN_MOST } from "../../../folio/answers/content";
+import { type Piece, pieceAt, pieceWith } from "../../../folio/answers/mathsPiece";
 import { Written } from "../../../folio/answers/Written";
 import { Themed } from "../../../shared/ui/Themed";
 import { MathsButtons } from "./MathsButtons";
+import { MathsDialog } from "./MathsDialog";
 
 interface Props {
   question: Schemas["QuestionOut"];
@@ -21,26 +23,43 @@ export function WrittenField({ question, content, disabled, onChange }: Props) {
   const field = useRef<HTMLDivElement>(null);
   const shown = useDeferredValue(content.written);
   const { length } = content.written;
+  /** Before, the caret stands nowhere, and what is put in goes to the end. */
+  const visited = useRef(false);
+  const caret = () => (visited.current ? area()?.selectionStart : undefined) ?? content.written.length;
+  const [piece, setPiece] = useState<Piece | null>(null);
+  const area = () => field.current?.querySelector("textarea");
   /** Typed as if by hand, so that the field's undo takes it back. */
   const insert = (before: string, after: string) => {
-    const area = field.current?.querySelector("textarea");
-    if (!area) return;
-    area.focus();
-    const { selectionStart: from, selectionEnd: to, value } = area;
+    const text = area();
+    if (!text) return;
+    if (!visited.current) text.setSelectionRange(text.value.length, text.value.length);
+    text.focus();
+    const { selectionStart: from, selectionEnd: to, value } = text;
     document.execCommand("insertText", false, before + value.slice(from, to) + after);
-    if (from === to) area.setSelectionRange(from + before.length, from + before.length);
+    if (from === to) text.setSelectionRange(from + before.length, from + before.length);
+  };
+  const putIn = (maths: string) => {
+    const text = area();
+    setPiece(null);
+    if (!text || !piece) return;
+    text.focus();
+    text.setSelectionRange(piece.from, piece.to);
+    document.execCommand(maths.trim() === "" ? "delete" : "insertText", false, pieceWith(piece, maths));
   };
   return (
     <Themed>
       <div className="answer-written" ref={field}>
         <label htmlFor={id}>Your answer</label>
-        {!disabled && <MathsButtons onInsert={insert} />}
+        {!disabled && (
+          <MathsButtons onInsert={insert} onWrite={() => setPiece(pieceAt(content.written, caret()))} />
+        )}
         <Input.TextArea
           id={id}
           value={content.written}
           rows={9}
           disabled={disabled}
           aria-describedby={`${id}-hint`}
+          onFocus={() => (visited.current = true)}
           status={length > WRITTEN_MOST ? "error" : ""}
           onChange={(event) => onChange(event.target.value)}
         />
@@ -53,6 +72,7 @@ export function WrittenField({ question, content, disabled, onChange }: Props) {
             </span>
           )}
         </p>
+        {piece && <MathsDialog value={piece.maths} format="latex" onDone={putIn} onClose={() => setPiece(null)} />}
         {shown.trim() !== "" && (
           <section className="answer-shown" aria-label={`Answer to ${question.label} as it will be read`}>
             <h3 className="soft">As it will be read</h3>
