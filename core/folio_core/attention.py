@@ -14,7 +14,7 @@ PROMISE_IS_LATE = timedelta(minutes=2)
 
 
 class Need(StrEnum):
-    NO_PAGE = "no_page"  # little time is left and no page is here
+    NO_PAGE = "no_page"  # little time is left, and neither a page nor an answer is here
     PROMISED = "promised"  # pages were promised some time ago and are not here
     FAILED = "failed"  # a page cannot be opened, and none came in its place
     TIME_RUNS = "time_runs"  # not begun, and the full time cannot be had any more
@@ -22,12 +22,14 @@ class Need(StrEnum):
 
 @dataclass(frozen=True, slots=True)
 class Seen:
-    """What the server has of one student. ``promised``: when each promise was made that is not kept yet."""
+    """What the server has of one student. ``promised``: when each promise was made that is not kept yet.
+    ``answers``: how many are given on the screen."""
 
     pages: int
     failed: int
     editions: int
     promised: Sequence[datetime] = ()
+    answers: int = 0
 
 
 def needs(window: Window, seen: Seen, now: datetime) -> tuple[Need, ...]:
@@ -37,7 +39,7 @@ def needs(window: Window, seen: Seen, now: datetime) -> tuple[Need, ...]:
     if window.begun is None:
         late = window.latest_full_begin is not None and window.latest_full_begin < now < window.closes
         return (Need.TIME_RUNS,) if late else ()
-    if running and seen.pages == 0 and window.closes - now <= LITTLE_TIME:
+    if running and seen.pages + seen.answers == 0 and window.closes - now <= LITTLE_TIME:
         found.append(Need.NO_PAGE)
     waited = any(now - promised >= PROMISE_IS_LATE for promised in seen.promised)
     if waited and now < window.pledges_end:

@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Collection
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 
 from django.db import transaction
+from django.db.models import Count
 
 from assignments.models import Question
 from folio_core import clock
@@ -62,8 +64,9 @@ def save_answer(folio_id: int, question_id: int, *, seen: int, content: AnswerCo
     answer.kept_content, answer.saved_at = content.as_document(), now
     answer.version += 1
     answer.save()
-    _record(folio, question, answer, bool(content.given) != bool(before.given), now)
-    announce(folio.topic, answered=str(question_id))
+    changed_state = bool(content.given) != bool(before.given)
+    _record(folio, question, answer, changed_state, now)
+    announce(folio.topic, answered=str(question_id), version=answer.version, goes_on=not changed_state)
     return Saved(answer)
 
 
@@ -111,6 +114,12 @@ def given_of(folio: Folio) -> Given:
         for one in answers_of(folio)
         if one.content.given
     }
+
+
+def answer_counts(folio_ids: Collection[int]) -> dict[int, int]:
+    """How many answers on the screen there are in each of these folios."""
+    held = Answer.objects.filter(folio__in=folio_ids).exclude(kept_content=NOTHING.as_document())
+    return dict(held.values_list("folio").annotate(count=Count("pk")))
 
 
 def answered_by(question_ids: list[int]) -> dict[int, int]:

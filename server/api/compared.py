@@ -8,6 +8,7 @@ from typing import Literal
 from django.http import HttpRequest
 from ninja import Router, Schema
 
+from editions.frozen_answers import frozen_contents
 from editions.models import Edition
 from folio_core.binding import labels_by_page
 from folio_core.placing import read_arrangement
@@ -16,6 +17,7 @@ from folios.models import Folio
 from plumbing.errors import Problem
 
 from .permissions import person, readable_edition
+from .reading import ScreenAnswerOut, screen_answer
 from .schemas import AssignmentOut, image_url
 
 router = Router(tags=["receipt"])
@@ -51,6 +53,14 @@ class ComparedPlacement(Schema):
     blank_after: bool
 
 
+class ComparedAnswer(Schema):
+    """An answer on the screen that is another one; None where there was none."""
+
+    label: str
+    before: ScreenAnswerOut | None
+    after: ScreenAnswerOut | None
+
+
 class ComparedOut(Schema):
     folio_id: int
     student: str
@@ -58,6 +68,7 @@ class ComparedOut(Schema):
     before: ComparedSide
     after: ComparedSide
     placed: list[ComparedPlacement]
+    answers: list[ComparedAnswer]
     words_differ: bool
 
 
@@ -84,8 +95,26 @@ def compared(request: HttpRequest, folio_id: int, number: int, other: int) -> Co
             )
             for one in found.placed
         ],
+        answers=_answers(before, after),
         words_differ=arrangements[0].comment.strip() != arrangements[1].comment.strip(),
     )  # fmt: skip
+
+
+def _answers(before: Edition, after: Edition) -> list[ComparedAnswer]:
+    contents = frozen_contents(before), frozen_contents(after)
+    maps = [{one.id: one for one in edition.facts.question_map.questions} for edition in (before, after)]
+    questions = {**maps[0], **maps[1]}
+
+    def shown(side: int, pk: str) -> ScreenAnswerOut | None:
+        if pk not in contents[side]:
+            return None
+        return screen_answer(after.folio, maps[side].get(pk, questions[pk]), contents[side][pk])
+
+    return [
+        ComparedAnswer(label=question.label, before=shown(0, pk), after=shown(1, pk))
+        for pk, question in questions.items()
+        if contents[0].get(pk) != contents[1].get(pk)
+    ]
 
 
 def _retaken(folio: Folio) -> dict[int, int]:

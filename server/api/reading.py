@@ -259,27 +259,31 @@ def _on_screen(
 ) -> list[ScreenAnswerOut]:
     """What a chosen or short answer is worth by itself is for who marks it."""
     judged = {} if is_own or edition is None else {one.question: one.judged for one in edition.answers.all()}
-    told = []
-    for question in questions:
-        if question.id not in contents:
-            continue
-        sheet = on_sheet(folio, question, contents[question.id])
-        told.append(
-            ScreenAnswerOut(
-                label=sheet.label, title=sheet.title, text=sheet.text,
-                choices=[
-                    ChosenOut(
-                        text=one.text, chosen=one.id in sheet.content.chosen, right=_right(question, one.id, is_own)
-                    )
-                    for one in sheet.choices
-                ],
-                short=sheet.content.short if sheet.asks_short else "", unit=sheet.unit,
-                written=sheet.content.written if sheet.asks_written else "",
-                judged=JudgedOut(**judged[question.id]) if judged.get(question.id, {}).get("words") else None,
-            )
-        )  # fmt: skip
-    return told
+    return [
+        screen_answer(folio, question, contents[question.id], judged=judged.get(question.id), tells_right=not is_own)
+        for question in questions
+        if question.id in contents
+    ]
 
 
-def _right(question: Question, choice: str, is_own: bool) -> bool | None:
-    return None if is_own or not question.answering.right else choice in question.answering.right
+def screen_answer(
+    folio: Folio,
+    question: Question,
+    content: AnswerContent,
+    *,
+    judged: Mapping[str, Any] | None = None,
+    tells_right: bool = False,
+) -> ScreenAnswerOut:
+    """``tells_right``: which choices are, for who marks it."""
+    sheet = on_sheet(folio, question, content)
+    right = question.answering.right if tells_right else ()
+    return ScreenAnswerOut(
+        label=sheet.label, title=sheet.title, text=sheet.text,
+        choices=[
+            ChosenOut(text=one.text, chosen=one.id in content.chosen, right=one.id in right if right else None)
+            for one in sheet.choices
+        ],
+        short=content.short if sheet.asks_short else "", unit=sheet.unit,
+        written=content.written if sheet.asks_written else "",
+        judged=JudgedOut(**judged) if judged and judged.get("words") else None,
+    )  # fmt: skip

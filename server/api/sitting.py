@@ -14,6 +14,7 @@ from django.db.models import Count, Prefetch, prefetch_related_objects
 from django.http import HttpRequest, StreamingHttpResponse
 from ninja import Field, Router, Schema
 
+from answers.saving import answer_counts
 from assignments.models import Assignment, PersonalTerms
 from assignments.personal_terms import Own, set_personal_terms
 from courses.models import Enrolment
@@ -44,7 +45,8 @@ _BACKLOG = 2000
 class SittingLine(Schema):
     """One student. ``unheard``: words of staff that the board has not shown yet.
 
-    ``arrived``: when each page became safe; ``promised``: pages promised and not here; ``closes``: None
+    ``arrived``: when each page became safe; ``promised``: pages promised and not here; ``answers``: how many are given
+    on the screen; ``closes``: None
     where nothing has begun and nothing runs."""
 
     person_id: int
@@ -61,6 +63,7 @@ class SittingLine(Schema):
     phase: Phase
     arrived: list[datetime]
     promised: int
+    answers: int
     own_due: datetime | None
     own_extra_time: str
     own_reason: str
@@ -139,10 +142,11 @@ class _Facts:
         self.promised: list[datetime] = []
         self.failed = 0
         self.unheard = 0
+        self.answers = 0
 
 
 def _seen(folios: Iterable[int]) -> dict[int, _Facts]:
-    """In five queries for all of them."""
+    """In six queries for all of them."""
     ids = list(folios)
     facts: dict[int, _Facts] = defaultdict(_Facts)
     for folio_id, at in (
@@ -153,6 +157,8 @@ def _seen(folios: Iterable[int]) -> dict[int, _Facts]:
         facts[folio_id].promised.append(at)
     for folio_id in Page.objects.filter(folio__in=ids, state=Page.State.FAILED).values_list("folio_id", flat=True):
         facts[folio_id].failed += 1
+    for folio_id, count in answer_counts(ids).items():
+        facts[folio_id].answers = count
     told = Event.objects.filter(folio__in=ids, kind="told").values("folio").annotate(words=Count("pk"))
     heard = heard_of(ids)
     for folio_id, words in told.values_list("folio", "words"):
@@ -169,14 +175,15 @@ def _line(
     facts = seen[folio.pk] if folio else _Facts()
     editions = [one for one in folio.editions.all() if one.taken_back_at is None] if folio else []
     extra = (folio.terms if folio else terms_for(assignment, user.pk, enrolment)).extra
-    told = needs(window, Seen(len(facts.arrived) - facts.failed, facts.failed, len(editions), facts.promised), now)
+    there = Seen(len(facts.arrived) - facts.failed, facts.failed, len(editions), facts.promised, facts.answers)
+    told = needs(window, there, now)
     return SittingLine(
         person_id=user.pk, name=user.name, number=user.number,
         section=enrolment.section.name if enrolment and enrolment.section else "",
         extra_time=write_extra_time(extra.factor, extra.minutes), folio_id=folio.pk if folio else None,
         on_roster=enrolment is not None, begun=window.begun, writing_ends=window.writing_ends, closes=window.closes,
         latest_full_begin=window.latest_full_begin, phase=clock.phase(window, now), arrived=facts.arrived,
-        promised=len(facts.promised),
+        promised=len(facts.promised), answers=facts.answers,
         own_due=own.due if own else None,
         own_extra_time=_own_extra_time(own),
         own_reason=own.reason if own else "",
@@ -251,6 +258,7 @@ async def _stream(assignment_id: int, who: Who) -> AsyncIterator[str]:
             for begun in [one["begun"] for one in news if "begun" in one]:
                 folios[folio_topic(begun)] = begun
                 heard.hear_too(folio_topic(begun))
+            news = [one for one in news if not one.get("goes_on")]  # an answer that is being typed
             changed = {folios[one["topic"]] for one in news if one["topic"] in folios}
             changed |= {one["begun"] for one in news if "begun" in one}
             if any("missed" in one for one in news):

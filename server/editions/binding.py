@@ -17,7 +17,7 @@ from django.db import transaction
 from django.dispatch import receiver
 
 from folio_core import binding
-from folio_core.answers.typesetting import typeset
+from folio_core.answers.typesetting import AnswerSheets, typeset
 from folio_core.binding import labels_by_page, words_of_page
 from folio_core.page import Kind, PageError, Tone
 from folio_core.placing import read_arrangement
@@ -54,7 +54,8 @@ def bind_edition(edition_id: int, *, now: datetime, last_try: bool = True) -> No
     replaces = "" if before is None else binding.hash_of(binding.Receipt(**before.receipt))
     part = arriving_folder() / f"bound-{edition.pk}-{uuid.uuid4().hex}.pdf"
     try:
-        receipt = write_bound(edition, pages, sheets, part, replaces=replaces)
+        typed = typed_sheets(edition)
+        receipt = write_bound(edition, pages, sheets, part, typed, replaces=replaces)
         with part.open("rb") as file:
             os.fsync(file.fileno())
             sha256, size = hashlib.file_digest(file, "sha256").hexdigest(), file.seek(0, os.SEEK_END)
@@ -68,6 +69,9 @@ def bind_edition(edition_id: int, *, now: datetime, last_try: bool = True) -> No
         edition = Edition.objects.select_for_update(of=("self",)).select_related("folio").get(pk=edition_id)
         if edition.bindings.last() != before:
             return  # another run of this job was faster
+        for answer in edition.answers.filter(question__in=typed.spots):
+            answer.bound_pages = [len(pages) + 1 + sheet for sheet in typed.sheets_of(answer.question)]
+            answer.save(update_fields=["bound_pages"])
         EditionPage.objects.bulk_update(pages, ["image", "preview", "width", "height", "is_notice"])
         edition.state = Edition.State.BOUND
         edition.bound_sha256, edition.receipt = receipt.statement["bound_sha256"], receipt.as_json()
@@ -93,8 +97,19 @@ def _can_be_opened_now(frozen: EditionPage) -> bool:
     return frozen.is_notice and frozen.page.state == Page.State.READY
 
 
+def typed_sheets(edition: Edition) -> AnswerSheets:
+    """The answers on the screen as sheets, which follow the pages."""
+    return typeset(on_sheets(edition), edition.facts.paper.size_pt, edition.handed_in_at)
+
+
 def write_bound(
-    edition: Edition, pages: list[EditionPage], sheets: list[binding.BoundPage], out: Path, *, replaces: str = ""
+    edition: Edition,
+    pages: list[EditionPage],
+    sheets: list[binding.BoundPage],
+    out: Path,
+    typed: AnswerSheets,
+    *,
+    replaces: str = "",
 ) -> binding.Receipt:
     """Writes the document with its receipt in it. The same edition gives the same bytes, whatever was edited since."""
     facts, arrangement = edition.facts, read_arrangement(edition.arrangement)
@@ -105,7 +120,6 @@ def write_bound(
         f"Edition {edition.number}, handed in {edition.handed_in_at:%Y-%m-%d %H:%M:%S} UTC",
     )
     labels = labels_by_page(arrangement, facts.question_map.questions)
-    typed = typeset(on_sheets(edition), facts.paper.size_pt, edition.handed_in_at)
     of = len(pages) + len(typed.sheets)
     named = [
         replace(

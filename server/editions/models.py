@@ -132,6 +132,7 @@ class EditionAnswer(models.Model):
     sha256 = models.CharField(max_length=64)
     saved_at = models.DateTimeField()
     judged = models.JSONField(default=dict)
+    bound_pages = models.JSONField(default=list, help_text="On which pages of the bound document it stands, from 1.")
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["edition", "question"], name="edition_answers_once")]

@@ -21,6 +21,7 @@ from .answering import Choice
 from .content import AnswerContent
 
 _SECONDS = 120  # of the wall clock: a queue of other work may stand before it
+_HEAD = 0.1  # of a sheet's height: what begins above it begins the sheet
 _PACKAGE_ROOT = Path(__file__).resolve().parents[2]
 
 
@@ -60,6 +61,13 @@ class AnswerSheets:
     sheets: tuple[bytes, ...]
     spots: dict[str, Spot]
     words: tuple[str, ...]
+
+    def sheets_of(self, question: str) -> range:
+        """The sheets on which a question stands, from 0: up to where the next one begins."""
+        begins = sorted((spot.sheet, spot.top) for spot in self.spots.values())
+        own = self.spots[question]
+        following = next((one for one in begins if one > (own.sheet, own.top)), (len(self.sheets), 0.0))
+        return range(own.sheet, max(own.sheet + 1, following[0] + (following[1] > _HEAD)))
 
 
 def typeset(answers: Sequence[ScreenAnswer], paper_pt: tuple[float, float], made: datetime) -> AnswerSheets:

@@ -125,7 +125,7 @@ class Lines(DeskTestCase):
             user = self.person(f"p{number}@kestrelpoint.example", f"P{number}")
             create_folio(self.sitting, user, NOW)
         client = self.as_(self.corin)
-        with self.assertNumQueries(13):
+        with self.assertNumQueries(14):
             client.get(f"/api/assignments/{self.sitting.pk}/sitting")
 
 

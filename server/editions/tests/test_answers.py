@@ -14,6 +14,7 @@ from answers.models import Answer
 from answers.tests.test_saving import CHOSEN, SavingTestCase
 from assignments.models import Question
 from editions.closing import close
+from editions.collecting import by_question
 from editions.files import bound_name
 from editions.models import Edition, counting
 from folio_core.answers import Answering, AnswerKind
@@ -83,6 +84,17 @@ class HandingInAnswers(SavingTestCase):
             self.assertIn("/OutputIntents", opened.Root)
             self.assertIn("pdfaid", str(opened.Root.Metadata.read_bytes()))
 
+    def test_taken_away_by_question_each_pdf_holds_the_sheets_of_its_answers(self) -> None:
+        self.save("1a", 1, written="line\n\n" * 60)  # two sheets of it
+        self.hand_in()
+        self.work_off_jobs()
+        edition = Edition.objects.get()
+        pages = {one.question: one.bound_pages for one in edition.answers.all()}
+        self.assertEqual(pages, {self.id_of("1a"): [1, 2], self.id_of("1b"): [2]})
+        (entry,) = [one for one in by_question(self.work) if "1b" in one.name]
+        text = pypdf.PdfReader(io.BytesIO(b"".join(entry.read()))).pages[0].extract_text()
+        self.assertIn("choice b", text)
+
     def test_the_receipt_lists_the_hash_of_each(self) -> None:
         self.hand_in()
         self.work_off_jobs()
@@ -148,6 +160,26 @@ class HandingInAnswers(SavingTestCase):
         second, third = (Edition.objects.get(number=number) for number in (2, 3))
         self.assertEqual(second.counts_at, NOW)
         self.assertIsNone(third.counts_at)
+
+    def test_two_editions_side_by_side_show_the_answers_that_differ(self) -> None:
+        self.hand_in()
+        self.save("1b", 1, chosen=["d"])
+        self.hand_in(seen_edition=1)
+        told = self.ask("get", f"folios/{self.folio.pk}/editions/1/compared/2", by=self.ilse).json()["answers"]
+        self.assertEqual([one["label"] for one in told], ["1b"])
+        chosen = [[c["text"] for c in told[0][side]["choices"] if c["chosen"]] for side in ("before", "after")]
+        self.assertEqual(chosen, [["choice b"], ["choice d"]])
+
+    def test_as_it_happens_who_answers_on_the_screen_is_not_taken_for_one_who_has_nothing(self) -> None:
+        def line() -> dict[str, Any]:
+            lines = self.ask("get", f"assignments/{self.work.pk}/sitting").json()["lines"]
+            found: dict[str, Any] = next(one for one in lines if one["folio_id"] == self.folio.pk)
+            return found
+
+        self.at(hours=23, minutes=50)
+        self.assertEqual((line()["answers"], line()["needs"]), (2, []))
+        Answer.objects.update(kept_content=AnswerContent().as_document())
+        self.assertEqual((line()["answers"], line()["needs"]), (0, ["no_page"]))
 
     def test_a_marker_of_some_questions_sees_their_answers_only(self) -> None:
         self.hand_in()

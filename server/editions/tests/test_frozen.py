@@ -107,7 +107,7 @@ class Frozen(DeskTestCase):
         sheets = [binding._sheet(page, last_try=True) for page in pages]
         with tempfile.TemporaryDirectory() as folder:
             out = Path(folder) / "bound.pdf"
-            receipt = binding.write_bound(edition, pages, sheets, out)
+            receipt = binding.write_bound(edition, pages, sheets, out, binding.typed_sheets(edition))
             document = out.read_bytes()
         path = f"/api/folios/{self.folio.pk}/editions/1"
         told = self.as_(self.ilse).get(path).json()

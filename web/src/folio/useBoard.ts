@@ -1,12 +1,14 @@
 import { queryOptions, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { answerOrKept, api, type Schemas } from "../shared/api/client";
+import { hasAnswer } from "./answers/AnswerStore";
 import { correctClock, serverNow } from "../shared/time";
 import { queryKeys } from "../shared/queryKeys";
 
 const ASK_EVERY_MS = 3000;
 const FIRST_ASK_MS = 800;
 const ASK_WHILE_HEARING_MS = 60_000;
+const OWN_ANSWER_MS = 300;
 /** Of several news in so short a time, the last ones are answered by one asking: mostly they are of what is typed here. */
 const NEWS_TOGETHER_MS = 400;
 
@@ -37,7 +39,12 @@ export function useBoard(folioId: number) {
       if (first === undefined) first = setTimeout(ask, FIRST_ASK_MS);
       else ask();
     };
-    news.onmessage = ask;
+    news.onmessage = (event: MessageEvent<string>) => {
+      const { answered, version } = JSON.parse(event.data) as { answered?: string; version?: number };
+      if (answered === undefined || version === undefined) return ask();
+      // The answer to one's own saving may come after the news of it.
+      setTimeout(() => hasAnswer(folioId, answered, version) || ask(), OWN_ANSWER_MS);
+    };
     news.onerror = () => setHearing(false);
     return () => {
       clearTimeout(first);

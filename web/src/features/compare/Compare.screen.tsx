@@ -6,6 +6,7 @@ import { dayAndTime } from "../../shared/time";
 import { Masthead } from "../../shared/ui/Masthead";
 import { Trouble } from "../../shared/ui/Trouble";
 import { count, list } from "../../shared/words";
+import { ReaderAnswer } from "../../folio/answers/ReaderAnswer";
 import "./Compare.css";
 
 type Side = Schemas["ComparedSide"];
@@ -41,6 +42,7 @@ export default function Compare() {
             </h1>
             <p>{summary(data)}</p>
             {data.placed.length > 0 && <Placed placed={data.placed} />}
+            {data.answers.length > 0 && <Answers answers={data.answers} before={data.before.edition} after={data.after.edition} />}
             <div className="compare-sides">
               <Pages side={data.before} other={data.after.edition} zone={data.assignment.time_zone} folioId={data.folio_id} />
               <Pages side={data.after} other={data.before.edition} zone={data.assignment.time_zone} folioId={data.folio_id} />
@@ -52,7 +54,7 @@ export default function Compare() {
   );
 }
 
-function summary({ before, after, placed, words_differ }: Schemas["ComparedOut"]): string {
+function summary({ before, after, placed, answers, words_differ }: Schemas["ComparedOut"]): string {
   const many = (side: Side, kind: Page["differs"][number]) => side.pages.filter((page) => page.differs.includes(kind)).length;
   const said = [
     [many(after, "added"), "added"],
@@ -64,6 +66,7 @@ function summary({ before, after, placed, words_differ }: Schemas["ComparedOut"]
   ] as const;
   const parts = said.filter(([number]) => number > 0).map(([number, words]) => `${count(number, "page")} ${words}`);
   if (placed.length > 0) parts.push(`${count(placed.length, "question")} placed otherwise`);
+  if (answers.length > 0) parts.push(`another answer on the screen to ${list(answers.map((one) => one.label))}`);
   if (words_differ) parts.push("another word to the reader");
   return parts.length > 0 ? `${list(parts)}.` : "Both hold the same pages, in the same order, placed alike.";
 }
@@ -80,6 +83,29 @@ function Placed({ placed }: { placed: Schemas["ComparedPlacement"][] }) {
         ))}
       </ul>
     </section>
+  );
+}
+
+function Answers({ answers, before, after }: { answers: Schemas["ComparedAnswer"][]; before: number; after: number }) {
+  return (
+    <section aria-labelledby="answers">
+      <h2 id="answers">Answered otherwise on the screen</h2>
+      {answers.map((one) => (
+        <div key={one.label} className="compare-answers">
+          <Answer answer={one.before} edition={before} label={one.label} />
+          <Answer answer={one.after} edition={after} label={one.label} />
+        </div>
+      ))}
+    </section>
+  );
+}
+
+function Answer({ answer, edition, label }: { answer: Schemas["ScreenAnswerOut"] | null; edition: number; label: string }) {
+  return (
+    <div>
+      <p className="soft">Edition {edition}</p>
+      {answer ? <ReaderAnswer answer={answer} isAt={false} keep={() => undefined} /> : <p>{label} was not answered on the screen.</p>}
+    </div>
   );
 }
 

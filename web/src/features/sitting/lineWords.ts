@@ -20,6 +20,7 @@ export function standing(line: Line, now: number, zone: string): string {
   const parts = [
     line.edition !== null && `handed in, edition ${line.edition}`,
     line.arrived.length > 0 && `${pages} safe`,
+    line.answers > 0 && `${count(line.answers, "answer")} on the screen`,
     line.promised > 0 && `${line.promised} promised`,
   ].filter(Boolean);
   if (line.folio_id === null) return line.phase === "closed" ? "did not begin" : "not begun";

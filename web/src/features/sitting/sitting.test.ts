@@ -11,7 +11,7 @@ const at = (minutes: number) => new Date(NOON + minutes * 60_000).toISOString();
 function line(name: string, more: Partial<Line> = {}): Line {
   return {
     person_id: 1, name, number: "", section: "", extra_time: "", folio_id: 7, on_roster: true, begun: at(-100),
-    writing_ends: at(-5), closes: at(10), latest_full_begin: null, phase: "handover", arrived: [], promised: 0,
+    writing_ends: at(-5), closes: at(10), latest_full_begin: null, phase: "handover", arrived: [], promised: 0, answers: 0,
     own_due: null, own_extra_time: "", own_reason: "", unheard: 0, edition: null, handed_in_at: null, needs: [], ...more,
   };
 }

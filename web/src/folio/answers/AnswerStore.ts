@@ -25,7 +25,8 @@ interface Kept {
   refusal: string;
 }
 
-const TYPING_MS = 700; // what is being typed is sent so often
+const PAUSE_MS = 700; // after such a pause in typing it is sent,
+const MOST_MS = 4000; // and without a pause so often
 
 export const NOT_ANSWERED: ShownAnswer = { content: NO_CONTENT, saving: "saved", savedAt: null, refusal: "", setAside: [] };
 
@@ -40,6 +41,8 @@ export class AnswerStore extends Observed {
   private busy = false;
   private unreachable = false;
   private typing: ReturnType<typeof setTimeout> | undefined;
+  /** When the first letter was typed that is not sent yet. */
+  private since: number | undefined;
   private now: ShownAnswers = {};
 
   constructor(
@@ -76,7 +79,10 @@ export class AnswerStore extends Observed {
     const version = before?.version ?? saved?.version ?? 0;
     this.kept.set(question, { saved, wanted: { ...before, version, content }, refusal: "" });
     this.changed();
-    this.typing ??= setTimeout(() => void this.flush(), TYPING_MS);
+    this.since ??= Date.now();
+    clearTimeout(this.typing);
+    const wait = Math.min(PAUSE_MS, this.since + MOST_MS - Date.now());
+    this.typing = setTimeout(() => void this.flush(), Math.max(0, wait));
   }
 
   /** Another try at once: the network is back. */
@@ -95,6 +101,10 @@ export class AnswerStore extends Observed {
     });
   }
 
+  has(question: string, version: number): boolean {
+    return (this.of(question).saved?.version ?? 0) >= version;
+  }
+
   private of(question: string): Kept {
     return this.kept.get(question) ?? { saved: null, wanted: null, refusal: "" };
   }
@@ -106,7 +116,7 @@ export class AnswerStore extends Observed {
 
   private async flush() {
     clearTimeout(this.typing);
-    this.typing = undefined;
+    this.since = undefined;
     if (this.busy) return;
     this.busy = true;
     for (let question = this.next(); question !== undefined; question = this.next()) {
@@ -180,6 +190,11 @@ export function answerStore(folioId: number, answers: readonly SavedAnswer[]): A
   const store = stores.get(folioId) ?? new AnswerStore(folioId, answers);
   stores.set(folioId, store);
   return store;
+}
+
+/** Whether this browser has the answer as the server has it: what it saved itself is no news to it. */
+export function hasAnswer(folioId: number, question: string, version: number): boolean {
+  return stores.get(folioId)?.has(question, version) ?? false;
 }
 
 /** When no answer of the folio is on its way any more. */

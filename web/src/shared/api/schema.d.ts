@@ -3174,9 +3174,21 @@ export interface components {
          * @enum {string}
          */
         Column: "name" | "given_name" | "family_name" | "number" | "email" | "section" | "role" | "extra_time";
+        /**
+         * ComparedAnswer
+         * @description An answer on the screen that is another one; None where there was none.
+         */
+        ComparedAnswer: {
+            after: components["schemas"]["ScreenAnswerOut"] | null;
+            before: components["schemas"]["ScreenAnswerOut"] | null;
+            /** Label */
+            label: string;
+        };
         /** ComparedOut */
         ComparedOut: {
             after: components["schemas"]["ComparedSide"];
+            /** Answers */
+            answers: components["schemas"]["ComparedAnswer"][];
             assignment: components["schemas"]["AssignmentOut"];
             before: components["schemas"]["ComparedSide"];
             /** Folio Id */
@@ -5801,10 +5813,13 @@ export interface components {
          * SittingLine
          * @description One student. ``unheard``: words of staff that the board has not shown yet.
          *
-         *     ``arrived``: when each page became safe; ``promised``: pages promised and not here; ``closes``: None
+         *     ``arrived``: when each page became safe; ``promised``: pages promised and not here; ``answers``: how many are given
+         *     on the screen; ``closes``: None
          *     where nothing has begun and nothing runs.
          */
         SittingLine: {
+            /** Answers */
+            answers: number;
             /** Arrived */
             arrived: string[];
             /** Begun */
