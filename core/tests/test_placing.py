@@ -8,6 +8,7 @@ from pathlib import Path
 from hypothesis import given
 from hypothesis import strategies as st
 
+from folio_core.answers import Answering, AnswerKind, Choice
 from folio_core.placing import (
     Arrangement,
     BadArrangement,
@@ -19,7 +20,7 @@ from folio_core.placing import (
     readiness,
     write_arrangement,
 )
-from folio_core.question_map import parse_question_map
+from folio_core.question_map import Question, QuestionMap, parse_question_map
 
 import calm  # noqa: F401 isort: skip
 
@@ -121,7 +122,20 @@ def arrangements(draw: st.DrawFn) -> Arrangement:
                     for label, row in placed.items()},
         left_blank=draw(st.frozensets(LABELS)) - placed.keys(),
         notes=draw(st.dictionaries(here, TYPED, max_size=2)),
+        descriptions=draw(st.dictionaries(here, TYPED, max_size=2)),
     )  # fmt: skip
+
+
+def asked_in_ways(text: str, kinds: dict[str, list[str]]) -> QuestionMap:
+    """A map typed short, some of whose questions are answered in another way than on pages."""
+    plain, choices = parse_question_map(text), (Choice("a", "one"), Choice("b", "another"))
+
+    def asked(question: Question) -> Question:
+        if question.id not in kinds:
+            return question
+        return replace(question, answering=Answering(tuple(map(AnswerKind, kinds[question.id])), choices=choices))
+
+    return QuestionMap(tuple(asked(one) for one in plain.questions), plain.groups)
 
 
 class Answered(unittest.TestCase):
@@ -129,11 +143,11 @@ class Answered(unittest.TestCase):
         table = json.loads((Path(__file__).parent / "readiness.json").read_text())
         for example in table:
             with self.subTest(example["why"]):
-                question_map = parse_question_map(example["map"])
-                said = read_arrangement(example["arrangement"])
-                answered = [one for one in question_map.ids if is_answered(said, one)]
+                question_map = asked_in_ways(example["map"], example.get("kinds", {}))
+                said, on_screen = read_arrangement(example["arrangement"]), example.get("given", {})
+                answered = [one.id for one in question_map.questions if is_answered(said, one, on_screen)]
                 self.assertEqual(answered, example["answered"])
-                ready = readiness(said, question_map)
+                ready = readiness(said, question_map, on_screen)
                 self.assertEqual(list(ready.open_pages), example["open_pages"])
                 if "open" in example:
                     self.assertEqual(list(ready.open_questions), example["open"])

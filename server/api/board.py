@@ -83,6 +83,7 @@ class ArrangementDoc(Schema):
     sides: int | None = None
     comment: str = ""
     notes: dict[str, str] = {}
+    descriptions: dict[str, str] = {}
 
 
 class PledgeOut(Schema):

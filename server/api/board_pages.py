@@ -9,12 +9,16 @@ from typing import Any, Literal
 
 from ninja import Schema
 
+from folio_core.answers import AnswerKind
 from folio_core.clock import Rules
 from folio_core.page import WORDS, Advice, Tone, Trouble, taken_before
+from folios.arrangements import current
 from folios.models import Folio
 from pages.models import Page
 
 from .schemas import image_url
+
+_OF_SHEETS = {Advice.NO_PAGE, Advice.SHEET_NOT_FOUND, Advice.SHEET_SMALL, Advice.SHEET_CUT_OFF, Advice.NEARLY_EMPTY}
 
 
 class AdviceOut(Schema):
@@ -69,10 +73,25 @@ def pages_out(folio: Folio, pages: Sequence[Page], rules: Rules) -> list[PageOut
     counts = Counter(page.original_id for page in pages if page.half == 0)
     books = {(page.original_id, page.index) for page in pages if page.half}
     since = folio.begun_at if rules.timed else rules.opens
+    pictures = _pictures(folio)
     return [
-        _page_out(page, counts[page.original_id], _half(page, books), _taken_before(page, since, rules))
+        _page_out(
+            page, counts[page.original_id], _half(page, books), _taken_before(page, since, rules), page.pk in pictures
+        )
         for page in pages
     ]
+
+
+def _pictures(folio: Folio) -> set[int]:
+    """Pages that only show the working of a question as pictures: a drawing or a screenshot need be no sheet."""
+    arrangement, question_map = current(folio), folio.assignment.question_map
+    asks = {one.id: one.answering.kinds for one in question_map.questions}
+    pictures: set[int] = set()
+    sheets: set[int] = set()
+    for question in arrangement.placed_questions:
+        placed = {spot.page for spot in arrangement.pages_of(question)}
+        (pictures if AnswerKind.PICTURES in asks[question] else sheets).update(placed)
+    return pictures - sheets
 
 
 def _taken_before(page: Page, since: datetime, rules: Rules) -> AdviceOut | None:
@@ -95,8 +114,10 @@ def _half(page: Page, books: set[tuple[int, int]]) -> _Half:
     return "right" if page.half else "left"
 
 
-def _page_out(page: Page, pages_of_file: int, half: _Half, taken_early: AdviceOut | None) -> PageOut:
+def _page_out(page: Page, pages_of_file: int, half: _Half, taken_early: AdviceOut | None, is_picture: bool) -> PageOut:
     measures = page.findings.get("measures") or {}
+    kept = [one for one in page.advice if not (is_picture and one["code"] in _OF_SHEETS)]
+    advice = [AdviceOut.of(one) for one in kept]
     return PageOut(
         id=page.pk, file_name=page.original.file_name, index=page.index, of=pages_of_file, half=half, state=page.state,  # type: ignore[arg-type]
         trouble=page.trouble, message=page.trouble_message,  # type: ignore[arg-type]
@@ -104,7 +125,7 @@ def _page_out(page: Page, pages_of_file: int, half: _Half, taken_early: AdviceOu
         image=image_url(page.folio_id, page.image), preview=image_url(page.folio_id, page.preview),
         source=image_url(page.folio_id, page.source),
         width=page.width, height=page.height, dpi=measures.get("resolution_dpi"), taken=page.taken,
-        advice=([taken_early] if taken_early else []) + [AdviceOut.of(one) for one in page.advice],
+        advice=([taken_early] if taken_early else []) + advice,
         arrived=page.original.arrived_at, original_id=page.original_id, sha256=page.original.sha256,
         promised=page.original.promised_at,
     )  # fmt: skip

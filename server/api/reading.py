@@ -66,6 +66,7 @@ class ReadingPage(Schema):
     labels: list[str]
     loose: bool
     note: str
+    description: str
     source: str = ""  # the whole picture, small; empty for who reads only some of the questions
     original_id: int | None = None  # likewise
     other_number: str  # read at its head, and another student's; said to staff only
@@ -207,7 +208,8 @@ def _reading(
                 id=pk, number=numbers[pk],
                 image=image_url(folio.pk, page.image), preview=image_url(folio.pk, page.preview),
                 width=page.width, height=page.height, labels=labels[pk], loose=pk in arrangement.loose,
-                note=arrangement.notes.get(pk, ""), other_number=others.get(pk, ""),
+                note=arrangement.notes.get(pk, ""), description=arrangement.descriptions.get(pk, ""),
+                other_number=others.get(pk, ""),
                 **({} if only is not None else _as_it_came(folio, page)),
             )
             for pk, page in pages

@@ -124,7 +124,7 @@ def write_bound(
     named = [
         replace(
             sheet,
-            words=words_of_page(page.number, of, labels[page.page_id]),
+            words=words_of_page(page.number, of, labels[page.page_id], arrangement.descriptions.get(page.page_id, "")),
             footer=footer(manifest, page.number, of),
         )
         for page, sheet in zip(pages, sheets, strict=True)

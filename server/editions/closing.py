@@ -119,4 +119,5 @@ def _for_the_reader(arrangement: Arrangement) -> tuple[object, ...]:
     placed = {one: arrangement.pages_of(one) for one in arrangement.placed_questions}
     notes = {page: note for page, note in arrangement.notes.items() if page in arrangement.pages}
     loose = arrangement.loose & set(arrangement.pages)
-    return arrangement.pages, placed, arrangement.left_blank, loose, arrangement.comment, notes
+    described = {page: words for page, words in arrangement.descriptions.items() if page in arrangement.pages}
+    return arrangement.pages, placed, arrangement.left_blank, loose, arrangement.comment, notes, described

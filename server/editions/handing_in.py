@@ -48,7 +48,7 @@ def hand_in(folio: Folio, *, seen_edition: int, now: datetime, confirmed: str = 
     board = current(folio)
     answers = answers_to_freeze(folio)
     if not board.pages and not answers:
-        raise Refused(422, "empty_folio", "There is no page and no answer in this folio yet. Add one, then hand in.")
+        raise Refused(422, "empty_folio", "There is nothing in this folio yet. Add a page or an answer, then hand in.")
     if confirmed != folio.assignment.honour:
         raise Refused(409, "honour", "The words to confirm by handing in have changed. Read them, then hand in.")
     same_answers = counts is not None and frozen_contents(counts) == {one.question: one.content for one in answers}

@@ -39,9 +39,11 @@ def labels_by_page(arrangement: Arrangement, questions: Iterable[Question]) -> d
     return labels
 
 
-def words_of_page(number: int, of: int, labels: Sequence[str]) -> str:
-    """For those who do not see the page: "Page 3 of 6, answers 2b and 2c"."""
+def words_of_page(number: int, of: int, labels: Sequence[str], description: str = "") -> str:
+    """For those who do not see the page: "Page 3 of 6, answers 2b and 2c". ``description``: what it shows, by its
+    student."""
+    shown = f": {description.strip()}" if description.strip() else ""
     if not labels:
-        return f"Page {number} of {of}, placed on no question"
+        return f"Page {number} of {of}, placed on no question{shown}"
     *others, last = labels
-    return f"Page {number} of {of}, answers {', '.join(others) + ' and ' if others else ''}{last}"
+    return f"Page {number} of {of}, answers {', '.join(others) + ' and ' if others else ''}{last}{shown}"

@@ -35,6 +35,7 @@ class Arrangement:
     the page); they count only while the page is there.
     ``recipes``: of the pages that a person corrected. ``dismissed``: codes of advice that was waved away.
     ``sides``: how many were written, where the student said so. ``comment`` and ``notes`` (by page): to the reader.
+    ``descriptions`` (by page): what a picture shows, for those who cannot see it.
     """
 
     order: tuple[int, ...] = ()
@@ -47,13 +48,15 @@ class Arrangement:
     sides: int | None = None
     comment: str = ""
     notes: Mapping[int, str] = field(default_factory=dict)
+    descriptions: Mapping[int, str] = field(default_factory=dict)
 
     def __post_init__(self) -> None:
         if len(set(self.order)) != len(self.order):
             raise BadArrangement("A page stands twice in the order.")
         known = set(self.order)
         placed = {placement.page for row in self.placements.values() for placement in row}
-        named = self.removed | self.loose | placed | set(self.recipes) | set(self.dismissed) | set(self.notes)
+        by_page = (self.recipes, self.dismissed, self.notes, self.descriptions)
+        named = self.removed | self.loose | placed | {page for field in by_page for page in field}
         if not named <= known:
             raise BadArrangement(f"Page {min(named - known)} is not in the order.")
         for row in self.placements.values():
@@ -65,7 +68,8 @@ class Arrangement:
             raise BadArrangement("A loose page has a question placed on it.")
         if self.sides is not None and not 0 <= self.sides <= SIDES_MOST:
             raise BadArrangement(f"The number of sides written lies between 0 and {SIDES_MOST}.")
-        if len(self.comment) > COMMENT_MOST or any(len(note) > NOTE_MOST for note in self.notes.values()):
+        words = [*self.notes.values(), *self.descriptions.values()]
+        if len(self.comment) > COMMENT_MOST or any(len(one) > NOTE_MOST for one in words):
             raise BadArrangement(f"A comment has at most {COMMENT_MOST} characters, that on a page {NOTE_MOST}.")
 
     @property
@@ -152,4 +156,5 @@ class Arrangement:
             recipes={other: recipe for other, recipe in self.recipes.items() if other != page},
             dismissed={other: codes for other, codes in self.dismissed.items() if other != page},
             notes={other: note for other, note in self.notes.items() if other != page},
+            descriptions={other: words for other, words in self.descriptions.items() if other != page},
         )

@@ -49,6 +49,9 @@ def _merged(frozen: Arrangement, board: Arrangement, *, keeps_placements: bool) 
         },
         dismissed={page: codes for page, codes in board.dismissed.items() if page in shown},
         notes={page: note for page, note in {**frozen.notes, **board.notes}.items() if page in shown},
+        descriptions={
+            page: words for page, words in {**frozen.descriptions, **board.descriptions}.items() if page in shown
+        },
     )
 
 

@@ -66,7 +66,9 @@ def _answer(of: Arrangement, question: str) -> tuple[object, ...]:
 
 
 def _words(of: Arrangement, pages: Collection[int]) -> tuple[str, Mapping[int, str]]:
-    return of.comment.strip(), {page: note.strip() for page, note in of.notes.items() if page in pages and note.strip()}
+    notes = {page: note.strip() for page, note in of.notes.items() if page in pages and note.strip()}
+    described = {-page: words.strip() for page, words in of.descriptions.items() if page in pages and words.strip()}
+    return of.comment.strip(), {**notes, **described}
 
 
 def _count(number: int, noun: str) -> str:

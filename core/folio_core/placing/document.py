@@ -26,10 +26,15 @@ def read_arrangement(document: Mapping[str, Any]) -> Arrangement:
             dismissed={int(page): frozenset(codes) for page, codes in document.get("dismissed", {}).items() if codes},
             sides=document.get("sides"),
             comment=_words(document.get("comment", "")),
-            notes={int(page): _words(note) for page, note in document.get("notes", {}).items() if note},
+            notes=_words_by_page(document.get("notes", {})),
+            descriptions=_words_by_page(document.get("descriptions", {})),
         )
     except (KeyError, TypeError, AttributeError) as error:
         raise BadArrangement("This arrangement cannot be read. Reload the board.") from error
+
+
+def _words_by_page(kept: Mapping[str, str]) -> dict[int, str]:
+    return {int(page): _words(text) for page, text in kept.items() if text}
 
 
 def _words(text: str) -> str:
@@ -67,6 +72,7 @@ def write_arrangement(arrangement: Arrangement) -> dict[str, Any]:
         "sides": arrangement.sides,
         "comment": arrangement.comment,
         "notes": {str(page): note for page, note in arrangement.notes.items()},
+        "descriptions": {str(page): words for page, words in arrangement.descriptions.items()},
     }
 
 

@@ -5,14 +5,19 @@ from __future__ import annotations
 from datetime import timedelta
 from typing import Any
 
+import pikepdf
+from django.core.files.storage import default_storage
 from django.utils import timezone
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from answers.models import Answer, SetAside
 from assignments.models import Question
+from editions.files import bound_name
+from editions.models import Edition
 from folio_core.answers import Answering, AnswerKind, Choice, ShortAnswer
-from testing.desk import DeskTestCase
+from pages.models import Page
+from testing.desk import DeskTestCase, picture
 
 FOUR = tuple(Choice(letter, f"choice {letter}") for letter in "abcd")
 WRITTEN = Answering((AnswerKind.WRITTEN,), "Why?")
@@ -157,6 +162,38 @@ class Saving(SavingTestCase):
             self.assertLessEqual({text for _, _, text in steps} - replaced, kept)
 
         check()
+
+
+class Pictures(SavingTestCase):
+    def setUp(self) -> None:
+        super().setUp()
+        self.answered(self.id_of("1b"), Answering((AnswerKind.PICTURES,), "Draw it."))
+        self.page = self.send(picture()).json()["page_id"]
+        self.work_off_jobs()
+        advice = [{"code": code, "where": None} for code in ("no_page", "out_of_focus")]
+        Page.objects.update(advice=advice)
+
+    def advice(self) -> list[str]:
+        return [one["code"] for one in self.board()["pages"][0]["advice"]]
+
+    def test_a_picture_at_its_question_need_be_no_sheet_and_elsewhere_it_is_a_page_again(self) -> None:
+        self.assertEqual(self.advice(), ["no_page", "out_of_focus"])
+        self.arrange(1, order=[self.page], placements={"1b": [{"page": self.page}]})
+        self.assertEqual(self.advice(), ["out_of_focus"])
+        self.arrange(2, order=[self.page], placements={"1b": [{"page": self.page}], "2": [{"page": self.page}]})
+        self.assertEqual(self.advice(), ["no_page", "out_of_focus"])
+
+    def test_its_description_is_read_with_it_and_bound_for_those_who_cannot_see_it(self) -> None:
+        words = {str(self.page): "A curve that rises from 0.8 m."}
+        self.arrange(1, order=[self.page], placements={"1b": [{"page": self.page}]}, descriptions=words)
+        self.hand_in()
+        self.work_off_jobs()
+        told = self.ask("get", f"folios/{self.folio.pk}/editions/1/reading").json()["pages"]
+        self.assertEqual(told[0]["description"], "A curve that rises from 0.8 m.")
+        edition = Edition.objects.get()
+        with default_storage.open(bound_name(edition.folio_id, edition.file_sha256)) as file, pikepdf.open(file) as pdf:
+            alternate = str(pdf.Root.StructTreeRoot.K[0].K[0].Alt)
+        self.assertEqual(alternate, "Page 1 of 1, answers 1b: A curve that rises from 0.8 m.")
 
 
 class MapEdits(SavingTestCase):

@@ -58,7 +58,7 @@ export function ReaderSheet({ page, question, asCame, deeds, keep }: SheetProps)
             height={whole ? undefined : page.height}
             className={dark ? "reader-dark" : undefined}
             style={whole ? undefined : turned(turn, page)}
-            alt={`Page ${page.number}${page.labels.length > 0 ? `, answers ${list(page.labels)}` : ""}${whole ? ", as it came" : ""}`}
+            alt={[`Page ${page.number}${page.labels.length > 0 ? `, answers ${list(page.labels)}` : ""}${whole ? ", as it came" : ""}`, page.description].filter(Boolean).join(": ")}
             loading={page.number <= 2 || spot ? "eager" : "lazy"}
           />
         ) : (

@@ -1,6 +1,6 @@
 import { useId, useRef, useState } from "react";
 import { later } from "../shared/ui/later";
-import { type Arrangement, type Change, setComment, setNote } from "./arrangement";
+import { type Arrangement, type Change, setComment, setDescription, setNote } from "./arrangement";
 
 const TextField = later("TextField");
 
@@ -52,6 +52,21 @@ export function PageWord({ page, number, arrangement, disabled, onChange }: Page
       value={note}
       disabled={disabled}
       onChange={(words, visit) => onChange(setNote(page, words), `Word to the reader on page ${number}`, visit)}
+    />
+  );
+}
+
+/** What a picture shows, for those who cannot see it. */
+export function PictureWords({ page, number, arrangement, disabled, onChange }: PageWordProps) {
+  return (
+    <WordField
+      key={page}
+      label={`What page ${number} shows, for those who cannot see it`}
+      ask={`Describe the picture on page ${number} for those who cannot see it`}
+      most={500}
+      value={arrangement.descriptions[page] ?? ""}
+      disabled={disabled}
+      onChange={(words, visit) => onChange(setDescription(page, words), `Description of page ${number}`, visit)}
     />
   );
 }

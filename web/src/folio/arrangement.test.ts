@@ -34,23 +34,33 @@ const LABELS = ["1a", "1b", "2", "3"];
 const PAGES = [10, 11, 12, 13, 14];
 
 function fresh(order: number[] = PAGES): Arrangement {
-  return { order, removed: [], loose: [], placements: {}, left_blank: [], recipes: {}, dismissed: {}, sides: null, comment: "", notes: {} };
+  return { order, removed: [], loose: [], placements: {}, left_blank: [], recipes: {}, dismissed: {}, sides: null, comment: "", notes: {}, descriptions: {} };
 }
 
 function after(...changes: Change[]): Arrangement {
   return changes.reduce((now, change) => change(now), fresh());
 }
 
-test.each(examples)("$why: the core and the board find the same questions answered", ({ map, arrangement, answered, open_pages }) => {
+type Kinds = Record<string, ("pages" | "chosen" | "short" | "written" | "pictures")[]>;
+
+test.each(examples)("$why: the core and the board find the same questions answered", ({ map, arrangement, answered, open_pages, ...more }) => {
+  const { kinds = {}, given = {} } = more as { kinds?: Kinds; given?: Kinds };
   const a = { ...fresh([]), ...(arrangement as unknown as Arrangement) };
   const ids = map.replace("1a-b", "1a, 1b").replace("any 2 of (2-5)", "2, 3, 4, 5").replace(/bonus \((\d)\)/, "$1").split(", ");
-  expect(ids.filter((id) => isAnswered(a, { id }))).toEqual(answered);
+  expect(ids.filter((id) => isAnswered(a, { id, kinds: kinds[id], given: given[id] }))).toEqual(answered);
   expect(pagesOf(a).filter((page) => isOpenPage(a, page))).toEqual(open_pages);
 });
 
 test.each(examples.filter((one) => "choose" in one))("$why: the core and the board say the same of a choice", (one) => {
   const a = { ...fresh([]), ...(one.arrangement as unknown as Arrangement) };
-  const questions = Object.entries(one.choose ?? {}).map(([id, choose]) => ({ id, choose, group: choose === null ? "" : `${choose}` }));
+  const { kinds = {}, given = {} } = one as { kinds?: Kinds; given?: Kinds };
+  const questions = Object.entries(one.choose ?? {}).map(([id, choose]) => ({
+    id,
+    choose,
+    group: choose === null ? "" : `${choose}`,
+    kinds: kinds[id],
+    given: given[id],
+  }));
   expect(openQuestions(a, questions).map(({ id }) => id)).toEqual(one.open);
   const { answered, of } = settled(a, questions);
   expect([answered, of]).toEqual(one.settled);

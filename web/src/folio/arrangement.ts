@@ -20,6 +20,7 @@ const FIELDS = {
   sides: "plain",
   comment: "plain",
   notes: "by page",
+  descriptions: "by page",
 } as const satisfies Record<keyof Required<Arrangement>, Kind>;
 const NAMES = Object.keys(FIELDS) as (keyof Arrangement)[];
 
@@ -52,7 +53,7 @@ export function pagesWith(a: Arrangement, question: string): number[] {
 type Kinds = Schemas["QuestionOut"]["kinds"];
 type Choice = Pick<Schemas["QuestionOut"], "group" | "choose">;
 /** `given`: what of it is there on the screen. */
-type Asked = Pick<Schemas["QuestionOut"], "id"> & { kinds?: Kinds; given?: readonly Kinds[number][] };
+type Asked = Pick<Schemas["QuestionOut"], "id"> & { kinds?: Kinds | undefined; given?: readonly Kinds[number][] | undefined };
 type ToAnswer = Choice & Asked;
 
 /** What is asked for and not there, as `folio_core.placing.is_given`. */
@@ -197,10 +198,17 @@ export const setSides =
 /** A word to the reader on one page; none where it is empty. */
 export const setNote =
   (page: number, note: string): Change =>
-  (a) => {
-    const rest = Object.entries(a.notes).filter(([other]) => Number(other) !== page);
-    return { ...a, notes: Object.fromEntries(note ? [...rest, [page, note] as const] : rest) };
-  };
+  (a) => ({ ...a, notes: withWords(a.notes, page, note) });
+
+/** What a picture shows, for those who cannot see it. */
+export const setDescription =
+  (page: number, words: string): Change =>
+  (a) => ({ ...a, descriptions: withWords(a.descriptions, page, words) });
+
+function withWords(by_page: Record<string, string>, page: number, words: string): Record<string, string> {
+  const rest = Object.entries(by_page).filter(([other]) => Number(other) !== page);
+  return Object.fromEntries(words ? [...rest, [page, words] as const] : rest);
+}
 
 /** Several changes as one. */
 export const together =

@@ -12,7 +12,7 @@ const laid: Arrangement = {
   dismissed: {},
   sides: null,
   comment: "",
-  notes: {},
+  notes: {}, descriptions: {},
 };
 
 describe("what was changed elsewhere", () => {

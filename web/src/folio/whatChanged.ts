@@ -21,6 +21,7 @@ export function whatChanged(before: Arrangement, after: Arrangement): string {
     recipes > 0 && `${count(recipes, "page")} turned or corrected`,
     before.comment !== after.comment && "the word to the reader",
     differ(before.notes, after.notes) > 0 && "words on pages",
+    differ(before.descriptions, after.descriptions) > 0 && "descriptions of pictures",
     before.sides !== after.sides && "the number of sides",
   ].filter((fact) => fact !== false);
   return list(facts);

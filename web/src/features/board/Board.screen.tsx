@@ -23,8 +23,7 @@ import { contradictions } from "../../folio/ordering";
 import { ShownPage } from "./page/PagePanel";
 import { PhonePad } from "./phone/PhonePad";
 import { PhonePage } from "./phone/PhonePage";
-import type { PageKinds } from "./accepted";
-import { ChooseFiles } from "./strip/ChooseFiles";
+import { EmptyBoard } from "./EmptyBoard";
 import { SidesCount } from "./strip/SidesCount";
 import { Suggested } from "./proposals/Suggested";
 import type { Place } from "../../folio/useSuggestion";
@@ -83,7 +82,12 @@ function LoadedBoard({ board }: { board: BoardData }) {
   const add = useCallback((files: File[]) => void queue.add(files, limits), [queue, limits]);
   const dragging = useDroppedFiles(add, open);
   const [pictures, addPictures] = usePicturesOf(queue, limits);
-  const answering = useAnswering(board, { arrangement, open, onPictures: addPictures });
+  const answering = useAnswering(board, {
+    arrangement,
+    open,
+    onPictures: addPictures,
+    onChange: (change, words, joins) => store.change(change, words, joins),
+  });
   const { questions, openAnswer } = answering;
   useStaffChanges(board);
   const [chosen, choose] = useChosenPage(board.id);
@@ -196,7 +200,7 @@ function LoadedBoard({ board }: { board: BoardData }) {
             onConfirmAll={confirmAll}
           />
         )}
-        {pages.length + coming.length === 0 && open && !answering.noPages && <Empty timed={board.window.timed} kinds={board.limits.kinds} onAdd={add} />}
+        {pages.length + coming.length === 0 && open && !answering.noPages && <EmptyBoard timed={board.window.timed} kinds={board.limits.kinds} onAdd={add} />}
         {small && <AnswerRows questions={answering.here} words={answering.words} chosen={answering.chosen} onOpen={openAnswer} />}
         {small && answering.panel}
         {small ? (
@@ -353,28 +357,6 @@ function WithoutNetwork({ at, zone }: { at: string; zone: string }) {
       <strong>No network.</strong> This is the board as of {clockTime(at, zone)}. The clock runs on. Pages you add are kept on
       this device and sent by themselves when the network is back.
     </p>
-  );
-}
-
-/** What to do, while there is nothing to look at. */
-function Empty({ timed, kinds, onAdd }: { timed: boolean; kinds: PageKinds; onAdd: (files: File[]) => void }) {
-  return (
-    <section className="board-empty">
-      {/* The whole field opens the chooser: the button's own label is stretched over it. */}
-      <ChooseFiles className="board-empty-add" label="Files to lay here" kinds={kinds} onFiles={onAdd}>
-        <h2>Lay your pages here</h2>
-      </ChooseFiles>
-      {kinds === "pdf" ? (
-        <p>{timed && "Write first; the clock above shows how long. Then"} {timed ? "drop" : "Drop"} your PDF anywhere on this screen.</p>
-      ) : (
-        <p>
-          {timed && "Write first; the clock above shows how long. Then photograph"}
-          {!timed && "Photograph"} each sheet from straight above and drop all the pictures anywhere on this screen at once.
-          JPEG, PNG, HEIC, AVIF, WebP{kinds === "any" ? ", TIFF and PDF" : " and TIFF"} are fine.
-        </p>
-      )}
-      <p className="soft">Each page says when it is safe on the server. Order and questions can be set at any time.</p>
-    </section>
   );
 }
 

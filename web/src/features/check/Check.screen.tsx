@@ -14,7 +14,7 @@ import { count, list } from "../../shared/words";
 import { adviceOf } from "../../folio/advice";
 import { contradictions } from "../../folio/ordering";
 import { NOT_ANSWERED } from "../../folio/answers/AnswerStore";
-import { isOnPages } from "../../folio/answers/content";
+import { isOnPages, onScreen } from "../../folio/answers/content";
 import { useAnswers } from "../../folio/answers/useAnswers";
 import { useHandIn } from "../../folio/useHandIn";
 import { AskOnce } from "../../shared/ui/AskOnce";
@@ -61,7 +61,13 @@ export default function Check() {
         <main className="check-table">
           <Findings board={board.data} draft={draft.data} coming={onTheWay(uploads)} />
           <section className="check-document" aria-label="The document as it will be seen">
-            {isEmpty(draft.data) ? <p className="soft">There is no page and no answer in this folio yet.</p> : <Reader folio={draft.data} />}
+            {isEmpty(draft.data) ? (
+              <p className="soft">
+                There is no page{board.data.questions.some((one) => onScreen(one).length > 0) && " and no answer"} in this folio yet.
+              </p>
+            ) : (
+              <Reader folio={draft.data} />
+            )}
           </section>
         </main>
       )}

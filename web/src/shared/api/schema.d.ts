@@ -2674,6 +2674,13 @@ export interface components {
              */
             comment: string;
             /**
+             * Descriptions
+             * @default {}
+             */
+            descriptions: {
+                [key: string]: string;
+            };
+            /**
              * Dismissed
              * @default {}
              */
@@ -5000,6 +5007,8 @@ export interface components {
          * @description ``id``: by which words are said at it. ``asked``: it is asked for again, and not there yet.
          */
         ReadingPage: {
+            /** Description */
+            description: string;
             /** Height */
             height: number;
             /** Id */

@@ -1,9 +1,10 @@
 import { useEffect, useRef } from "react";
-import { type Arrangement, missingKinds, pagesOf, pagesWith } from "../../../folio/arrangement";
+import { type Arrangement, type Change, missingKinds, pagesOf, pagesWith } from "../../../folio/arrangement";
 import { type AnswerStore, NOT_ANSWERED, type ShownAnswer } from "../../../folio/answers/AnswerStore";
 import { type Content, onScreen, takesPages } from "../../../folio/answers/content";
 import type { GivenQuestion } from "../../../folio/answers/useAnswers";
 import { Prose } from "../../../folio/Prose";
+import { PictureWords } from "../../../folio/WordField";
 import { clockTime } from "../../../shared/time";
 import { count, list } from "../../../shared/words";
 import { ChooseFiles } from "../strip/ChooseFiles";
@@ -30,6 +31,7 @@ interface Props {
   onClose: (() => void) | null;
   /** Pictures of the working, to be placed on this question. */
   onPictures: (files: File[]) => void;
+  onChange: (change: Change, words: string, joins?: string) => void;
 }
 
 /** A question that is answered on the screen: what is asked, the fields, and whether it is safe. */
@@ -68,6 +70,10 @@ export function AnswerPanel(props: Props) {
           onUse={() => change(aside.content as Content)}
         />
       ))}
+      {question.kinds.includes("pictures") &&
+        pagesWith(arrangement, question.id).map((page) => (
+          <PictureWords key={page} page={page} number={pagesOf(arrangement).indexOf(page) + 1} {...{ arrangement, disabled }} onChange={props.onChange} />
+        ))}
       {takesPages(question) && <OnPages {...props} isMissing={missing.some((kind) => kind === "pages" || kind === "pictures")} />}
       <footer className="answer-foot">
         <button type="button" className="plain" disabled={!props.before} onClick={() => props.onWalk(-1)}>

@@ -1,6 +1,6 @@
 import { useCallback, useMemo, useState } from "react";
 import type { Schemas } from "../../../shared/api/client";
-import type { Arrangement } from "../../../folio/arrangement";
+import type { Arrangement, Change } from "../../../folio/arrangement";
 import { NOT_ANSWERED } from "../../../folio/answers/AnswerStore";
 import { contentWords, onScreen, takesPages } from "../../../folio/answers/content";
 import { useAnswers } from "../../../folio/answers/useAnswers";
@@ -14,10 +14,11 @@ interface Needs {
   /** Whether answers may still change. */
   open: boolean;
   onPictures: (files: File[], question: string) => void;
+  onChange: (change: Change, words: string, joins?: string) => void;
 }
 
 /** The questions of the board that are answered on the screen: what is in them, and the one that is open. */
-export function useAnswering(board: BoardData, { arrangement, open, onPictures }: Needs) {
+export function useAnswering(board: BoardData, { arrangement, open, onPictures, onChange }: Needs) {
   const { answers, store, questions } = useAnswers(board);
   const here = useMemo(() => questions.filter((one) => onScreen(one).length > 0), [questions]);
   const noPages = here.length > 0 && !questions.some(takesPages);
@@ -41,6 +42,7 @@ export function useAnswering(board: BoardData, { arrangement, open, onPictures }
       onWalk={(by) => setChosen(here[at + by]?.id ?? null)}
       onClose={noPages ? null : () => setChosen(null)}
       onPictures={(files) => onPictures(files, question.id)}
+      onChange={onChange}
     />
   );
   return { questions, here, noPages, words, chosen: question?.id ?? null, panel, openAnswer };

@@ -16,7 +16,7 @@ const START: Arrangement = {
   dismissed: {},
   sides: null,
   comment: "",
-  notes: {},
+  notes: {}, descriptions: {},
 };
 
 describe("a correction", () => {
