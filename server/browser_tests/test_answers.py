@@ -117,6 +117,9 @@ class Answers(BrowserTestCase):
         expect(page.get_by_text("Pictures of your working: on page 1.")).to_be_visible()
         self.no_serious_findings(page, "an answer on a phone")
         self.saved(page, "5", written="At half tide.")
+        page.get_by_role("button", name="Back to the pages").tap()
+        thumb = page.get_by_role("group", name="On page 1")
+        expect(thumb.get_by_role("button")).to_have_count(3)  # 5, 6a, 6b: the others take no pages
         phone.close()
 
     def is_read(self, edition: Edition) -> None:

@@ -203,7 +203,7 @@ function LoadedBoard({ board }: { board: BoardData }) {
         {pages.length + coming.length === 0 && open && !answering.noPages && <EmptyBoard timed={board.window.timed} kinds={board.limits.kinds} onAdd={add} />}
         {small && <AnswerRows questions={answering.here} words={answering.words} chosen={answering.chosen} onOpen={openAnswer} />}
         {small && answering.panel}
-        {small ? (
+        {small && answering.panel ? null : small ? (
           <PhonePage
             {...{ board, pages, coming, arrangement, actions, at, open, placing, add, takeAgain }}
             onCamera={fine ? () => setSheet("camera") : null}
@@ -249,7 +249,7 @@ function LoadedBoard({ board }: { board: BoardData }) {
           </div>
         )}
       </main>
-      {small && (
+      {small && !answering.panel && (
         <PhonePad
           {...{ board, pages, arrangement, actions, at, open, placing, add }}
           proposed={suggestion?.places.filter((one) => one.page === page?.id) ?? NONE}

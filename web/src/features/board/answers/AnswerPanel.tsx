@@ -40,7 +40,7 @@ export function AnswerPanel(props: Props) {
   const { content } = answer;
   const change = (wanted: Partial<Content>) => store.change(question.id, wanted);
   const heading = useRef<HTMLHeadingElement>(null);
-  useEffect(() => heading.current?.focus({ preventScroll: true }), [question.id]);
+  useEffect(() => heading.current?.focus(), [question.id]);
   const kinds = onScreen(question);
   const missing = missingKinds(arrangement, question);
   return (

@@ -3,6 +3,7 @@ import type { Parts } from "../parts";
 import { CameraButton } from "./AddByPhone";
 import { PageProposals } from "../proposals/PageProposals";
 import type { Place } from "../../../folio/useSuggestion";
+import { takesPages } from "../../../folio/answers/content";
 import { LabelPad } from "./LabelPad";
 
 interface Props extends Pick<Parts, "board" | "pages" | "arrangement" | "actions" | "at" | "open" | "placing" | "add"> {
@@ -34,7 +35,7 @@ export function PhonePad({ board, pages, arrangement, actions, at, open, placing
       {line}
       {placing && <PageProposals page={page} places={proposed} questions={board.questions} onConfirm={onConfirm} />}
       <LabelPad
-        questions={board.questions}
+        questions={board.questions.filter(takesPages)}
         arrangement={arrangement}
         page={page.id}
         number={at + 1}

@@ -32,6 +32,7 @@ export interface Weaving {
   /** A row's head is dragged away: towards a page. */
   dragHead: (questions: string[], event: React.PointerEvent) => void;
 }
+const NOT_ANSWERED = "not answered";
 /** The least width of the mark of an answer on the screen, where there are no pages to lie under. */
 const MARK_PX = 260;
 
@@ -266,7 +267,7 @@ const RowHead = memo(function RowHead(props: HeadProps) {
         </button>
       )}
       {open && folded && open !== name && <span className="not-yet ribbon-open">no page: {open}</span>}
-      {open && !(folded && open !== name) && (
+      {open && !(folded && open !== name) && !(props.onPages && props.noPage === NOT_ANSWERED) && (
         <span className="not-yet ribbon-open" aria-hidden="true">
           {props.noPage === "no page yet" ? (
             <>
@@ -340,7 +341,7 @@ const RowCells = memo(function RowCells(props: CellsProps) {
 function lackWords(kinds: Question["kinds"]): string {
   const page = kinds.some(isOnPages);
   const answer = kinds.some((kind) => !isOnPages(kind));
-  return page ? "no page yet" : answer ? "not answered" : "";
+  return page ? "no page yet" : answer ? NOT_ANSWERED : "";
 }
 
 /** Their numbers. */
