@@ -100,6 +100,11 @@ class QuestionMap:
         )
         return sum(one.points for one in self.questions if not one.group) + of_groups
 
+    @property
+    def on_pages(self) -> QuestionMap:
+        """Without the questions that are answered on the screen alone."""
+        return QuestionMap(tuple(one for one in self.questions if one.answering.takes_pages), self.groups)
+
     def members(self, group: Group) -> tuple[Question, ...]:
         return tuple(question for question in self.questions if question.group == group.id)
 

@@ -80,6 +80,8 @@ class Answers(BrowserTestCase):
         self.tiles(page, 2)
         page.locator(".strip").get_by_role("button", name=re.compile("^Page 2")).click()
         line = page.get_by_label(re.compile("^On page 2"))
+        line.fill("3b")
+        expect(page.get_by_text("Enter: opens 3b, which is answered on the screen")).to_be_visible()
         line.fill("6a-b")
         line.press("Enter")
         expect(page.get_by_text("7 of 8 questions settled")).to_be_visible()

@@ -81,6 +81,9 @@ def _receipt(folio: Folio, bound: events.Bound, at: datetime) -> None:
     when = moment_words(edition.handed_in_at, folio, seconds=True)
     late = edition.verdict == "late"
     pages = f"{edition.page_count} page{'s' if edition.page_count != 1 else ''}"
+    answers = edition.answers.count()
+    if answers:
+        pages += f" and {answers} answer{'s' if answers != 1 else ''} on the screen"
     lines = [
         f"Edition {edition.number} of your work was handed in on {when}, {'late' if late else 'in time'}: {pages}."
     ]

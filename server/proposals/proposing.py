@@ -152,7 +152,7 @@ class _Known:
 
 
 def _known(folio: Folio) -> _Known:
-    arrangement, question_map = current(folio), folio.assignment.question_map
+    arrangement, question_map = current(folio), folio.assignment.question_map.on_pages
     ready = set(folio.pages.filter(pk__in=arrangement.pages, state=Page.State.READY).values_list("pk", flat=True))
     rows = ReadPage.objects.filter(page__in=ready).select_related("page__original")
     sent = {row.page_id: (row.page.taken, row.page.original.file_name) for row in rows}

@@ -12,6 +12,7 @@ from django.test import override_settings
 from numpy.typing import NDArray
 from procrastinate.contrib.django.models import ProcrastinateJob
 
+from folio_core.answers import Answering, AnswerKind
 from folio_core.reading import Candidate, Mark, PageReading
 from pages.models import Page
 from proposals.models import ReadPage
@@ -67,6 +68,15 @@ class Proposals(DeskTestCase):
 
     def board(self) -> Any:
         return self.ask("get", f"folios/{self.folio.pk}", by=self.ilse).json()
+
+    def test_what_is_answered_on_the_screen_is_proposed_on_no_page(self) -> None:
+        self.pages(reading("1a", "b"), reading("2"))
+        self.assertIn(self.id_of("1a"), [one["question"] for one in self.suggestion()["places"]])
+        written = Answering((AnswerKind.WRITTEN,)).as_document()
+        self.work.questions.filter(label="1a").update(kept_answering=written)
+        told = self.suggestion()
+        self.assertNotIn(self.id_of("1a"), [one["question"] for one in told["places"]])
+        self.assertEqual(told["missing"], [])
 
     def test_a_page_that_is_ready_is_read_after_everything_that_somebody_waits_for(self) -> None:
         self.send(picture())

@@ -230,7 +230,7 @@ function LoadedBoard({ board }: { board: BoardData }) {
               </p>
             )}
             {page && (
-              <LabelLine ref={line} {...{ questions, arrangement, ids, actions, onKey }} onHelp={help} />
+              <LabelLine ref={line} {...{ questions, arrangement, ids, actions, onKey }} onHelp={help} onAnswer={openAnswer} />
             )}
           </>
         )}
@@ -254,7 +254,7 @@ function LoadedBoard({ board }: { board: BoardData }) {
           {...{ board, pages, arrangement, actions, at, open, placing, add }}
           proposed={suggestion?.places.filter((one) => one.page === page?.id) ?? NONE}
           onConfirm={confirmHere}
-          line={fine && page && <LabelLine ref={line} {...{ questions, arrangement, ids, actions, onKey }} onHelp={help} />}
+          line={fine && page && <LabelLine ref={line} {...{ questions, arrangement, ids, actions, onKey }} onHelp={help} onAnswer={openAnswer} />}
         />
       )}
       {!small && answering.panel}

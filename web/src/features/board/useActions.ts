@@ -155,7 +155,7 @@ export function useActions({ questions, pages, arrangement, store, at, choose }:
       const next = [...pages.slice(at + 1), ...pages.slice(0, at + 1)].find(({ id }) => isOpenPage(arrangement, id));
       if (next) return look(next.id);
       const open = openQuestions(arrangement, questions).map((one) => one.id);
-      announce(open.length > 0 ? `Every page is placed. No page yet: ${named(open)}` : "Every page is placed, every question settled");
+      announce(open.length > 0 ? `Every page is placed. Still open: ${named(open)}` : "Every page is placed, every question settled");
     },
   };
 }

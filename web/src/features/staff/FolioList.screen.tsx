@@ -137,7 +137,7 @@ function Lines({ lines, assignmentId, zone, timed, asksRehearsal, instructs }: L
         { title: "Edition", dataIndex: "edition", align: "right" },
         { title: "Pages", align: "right", render: (_, one) => one.edition !== null && one.pages },
         { title: "Advice", align: "right", sorter: (a, b) => a.advice - b.advice, render: (_, one) => one.advice > 0 && one.advice },
-        { title: "No page yet", render: (_, one) => <OpenQuestions line={one} /> },
+        { title: "Open", render: (_, one) => <OpenQuestions line={one} /> },
         ...(asksRehearsal
           ? [{ title: "Rehearsed", sorter: (a: Line, b: Line) => (a.rehearsed?.at ?? "~").localeCompare(b.rehearsed?.at ?? "~"), render: (_: unknown, one: Line) => <Rehearsed line={one} zone={zone} /> }]
           : []),

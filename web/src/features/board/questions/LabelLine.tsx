@@ -5,6 +5,7 @@ import { type Arrangement, pagesWith } from "../../../folio/arrangement";
 import "./LabelLine.css";
 import { labelOf, labelWords } from "../../../folio/labelWords";
 import { readLabels, type Typed } from "../../../folio/readLabels";
+import { takesPages } from "../../../folio/answers/content";
 import type { Actions } from "../useActions";
 
 interface Props {
@@ -16,16 +17,20 @@ interface Props {
   actions: Actions;
   onKey: (event: React.KeyboardEvent) => boolean;
   onHelp: () => void;
+  /** A question that is answered on the screen was named: pages have no place on it. */
+  onAnswer: (question: string) => void;
 }
 
 /** One line to type on: what is on the chosen page. Shows what it understood, and what Enter will do, before Enter. */
-export function LabelLine({ ref, questions, arrangement, ids, actions, onKey, onHelp }: Props) {
+export function LabelLine({ ref, questions, arrangement, ids, actions, onKey, onHelp, onAnswer }: Props) {
   const [text, setText] = useState("");
   const [refusal, setRefusal] = useState("");
   const trimmed = text.trim();
   const goal = /^>\s*(\d+)$/.exec(trimmed)?.[1];
   const typed = readLabels(goal ? "" : trimmed, questions);
   const understood = typed.questions.length > 0 && typed.unknown.length === 0;
+  const onPages = typed.questions.filter((id) => questions.some((one) => one.id === id && takesPages(one)));
+  const opens = understood && onPages.length === 0 ? typed.questions[0] : undefined;
   const numbers = actions.group.map((id) => ids.indexOf(id) + 1);
 
   const done = (action: () => void) => {
@@ -36,7 +41,8 @@ export function LabelLine({ ref, questions, arrangement, ids, actions, onKey, on
   const enter = () => {
     if (goal) done(() => actions.moveTo(Number(goal)));
     else if (trimmed === "") actions.nextOpen();
-    else if (understood) done(() => actions.placeHere(typed.questions));
+    else if (opens) done(() => onAnswer(opens));
+    else if (understood) done(() => actions.placeHere(onPages));
     else setRefusal(notOnMap(typed, trimmed));
   };
   return (
@@ -77,7 +83,8 @@ export function LabelLine({ ref, questions, arrangement, ids, actions, onKey, on
       <span className="label-line-meant" aria-live="polite">
         {refusal && <span className="red">{refusal}</span>}
         {!refusal && goal && `Enter: goes to place ${goal}`}
-        {!refusal && !goal && trimmed !== "" && <Meant {...{ typed, questions, arrangement, ids, group: actions.group }} />}
+        {!refusal && !goal && opens && `Enter: opens ${labelOf(opens, questions)}, which is answered on the screen`}
+        {!refusal && !goal && !opens && trimmed !== "" && <Meant {...{ typed, questions, arrangement, ids, group: actions.group }} />}
       </span>
       <span className="soft label-line-keys">
         <kbd className="key">Enter</kbd> {trimmed === "" ? "next page not placed" : "place and go on"}{" "}
