@@ -22,7 +22,7 @@ from plumbing.errors import Refused
 from .models import Answer, SetAside
 
 _RECORDED_EVERY = timedelta(minutes=1)  # while one answer is being typed
-_MOST_SET_ASIDE = 20  # of an answer; beyond them the oldest that was not looked at stays, and no more are kept
+_MOST_SET_ASIDE = 200  # of an answer: two devices that went on typing for hours do not come near it
 
 
 @dataclass(frozen=True, slots=True)
@@ -52,15 +52,10 @@ def save_answer(folio_id: int, question_id: int, *, seen: int, content: AnswerCo
         answer = Answer(folio=folio, question=question, kept_content=NOTHING.as_document(), saved_at=now)
     if content == before and answer.pk is not None:
         return Saved(answer)
-    if answer.version != seen:
-        if answer.pk is None:  # seen on another device's answer that is no more: cannot be, so it is taken as new
-            seen = 0
-        elif answer.set_aside.filter(dismissed_at=None).count() < _MOST_SET_ASIDE:
-            aside = SetAside.objects.filter(answer=answer, kept_content=content.as_document(), dismissed_at=None)
-            if not aside.exists():  # sent twice on a bad line
-                SetAside.objects.create(answer=answer, kept_content=content.as_document(), at=now)
-            announce(folio.topic, answered=str(question_id))
-            return Saved(answer, is_stale=True)
+    if answer.pk is not None and answer.version != seen:
+        _set_aside(answer, content, now)
+        announce(folio.topic, answered=str(question_id))
+        return Saved(answer, is_stale=True)
     answer.kept_content, answer.saved_at = content.as_document(), now
     answer.version += 1
     answer.save()
@@ -68,6 +63,18 @@ def save_answer(folio_id: int, question_id: int, *, seen: int, content: AnswerCo
     _record(folio, question, answer, changed_state, now)
     announce(folio.topic, answered=str(question_id), version=answer.version, goes_on=not changed_state)
     return Saved(answer)
+
+
+def _set_aside(answer: Answer, content: AnswerContent, now: datetime) -> None:
+    """Once, also where it is sent twice on a bad line."""
+    kept = answer.set_aside.filter(kept_content=content.as_document(), dismissed_at=None)
+    if kept.exists():
+        return
+    if answer.set_aside.count() >= _MOST_SET_ASIDE:
+        raise Refused(
+            429, "too_many", "Too much lies beside this answer already. What you typed is kept on this device; reload."
+        )
+    SetAside.objects.create(answer=answer, kept_content=content.as_document(), at=now)
 
 
 def _require_fits(content: AnswerContent, question: Question) -> None:

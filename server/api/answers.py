@@ -76,7 +76,7 @@ class StaleAnswerOut(Schema):
 
 @router.put(
     "/folios/{int:folio_id}/answers/{int:question_id}",
-    response={200: AnswerOut, 403: Problem, 404: Problem, 409: StaleAnswerOut, 422: Problem},
+    response={200: AnswerOut, 403: Problem, 404: Problem, 409: StaleAnswerOut, 422: Problem, 429: Problem},
 )
 def put_answer(request: HttpRequest, folio_id: int, question_id: int, body: AnswerIn):  # type: ignore[no-untyped-def]
     """What is sent on an older state is kept beside the newer one, and told with it."""

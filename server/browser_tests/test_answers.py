@@ -62,6 +62,10 @@ class Answers(BrowserTestCase):
         page.get_by_role("button", name="Next on the screen").click()
         page.get_by_role("textbox", name="Answer", exact=True).fill("1981 cm/s")
         self.saved(page, "3a", short="1981 cm/s")
+        page.keyboard.press("End")
+        page.keyboard.type("!")
+        page.keyboard.press("Control+z")  # the field's own, not the board's
+        expect(page.get_by_role("textbox", name="Answer", exact=True)).to_have_value("1981 cm/s")
         self.without_network(context, True)
         self.open_answer(page, "4")
         field = page.get_by_role("textbox", name="Your answer")

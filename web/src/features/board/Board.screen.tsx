@@ -119,7 +119,7 @@ function LoadedBoard({ board }: { board: BoardData }) {
     const onKey = (event: KeyboardEvent) => {
       const key = event.key.toLowerCase();
       if (!(event.ctrlKey || event.metaKey) || (key !== "z" && key !== "y")) return;
-      if (event.target instanceof HTMLTextAreaElement) return; // there the field's own undo
+      if (event.target instanceof Element && event.target.closest("textarea, .answer")) return; // there the field's own undo
       event.preventDefault();
       if (event.shiftKey || key === "y") redo();
       else undo();

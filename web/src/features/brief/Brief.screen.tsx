@@ -4,6 +4,7 @@ import { Table } from "../../shared/ui/Table";
 import { useNavigate, useParams } from "react-router";
 import { Button, LinkButton } from "../../shared/ui/Button";
 import { choiceWords } from "../../folio/arrangement";
+import { onScreen, takesPages } from "../../folio/answers/content";
 import { Prose } from "../../folio/Prose";
 import { isOneClock } from "../../folio/sitting";
 import { answer, api, type Schemas } from "../../shared/api/client";
@@ -130,11 +131,12 @@ function QuestionMap({ questions }: { questions: Schemas["QuestionOut"][] }) {
           {
             title: "What is asked",
             render: (_, one) => {
-              const choice = choiceWords(one, questions);
+              const screen = onScreen(one).length > 0 && (takesPages(one) ? "on the screen and on paper" : "on the screen");
+              const more = [choiceWords(one, questions), screen].filter(Boolean).join(" · ");
               return (
                 <>
                   {one.title}
-                  {choice && <span className="soft"> {one.title && "· "}{choice}</span>}
+                  {more && <span className="soft"> {one.title && "· "}{more}</span>}
                 </>
               );
             },
