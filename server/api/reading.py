@@ -238,10 +238,10 @@ def _as_it_came(folio: Folio, page: Page | EditionPage) -> dict[str, Any]:
 
 
 def _state(question: Question, arrangement: Arrangement, given: Given, still_open: tuple[str, ...]) -> State:
-    if question.id in arrangement.left_blank:
-        return "left_blank"
     if is_given(arrangement, question, given):
         return "placed"
+    if question.id in arrangement.left_blank:
+        return "left_blank"
     return "open" if question.id in still_open else "not_needed"
 
 

@@ -53,6 +53,11 @@ class HandingInAnswers(SavingTestCase):
         self.assertEqual(states["1b"], ("placed", []))
         self.assertEqual(states["2"], ("open", ["pages"]))
 
+    def test_what_is_answered_is_not_told_as_left_blank(self) -> None:
+        self.arrange(0, left_blank=["1a", "2"])
+        draft = self.ask("get", f"folios/{self.folio.pk}/draft", by=self.ilse).json()
+        self.assertEqual([one["state"] for one in draft["questions"]], ["placed", "placed", "left_blank"])
+
     def test_what_was_handed_in_stays_whatever_is_typed_or_asked_later(self) -> None:
         self.hand_in()
         self.work_off_jobs()

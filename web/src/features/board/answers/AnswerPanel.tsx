@@ -1,5 +1,5 @@
 import { useEffect, useRef } from "react";
-import { type Arrangement, type Change, missingKinds, pagesOf, pagesWith } from "../../../folio/arrangement";
+import { type Arrangement, type Change, missingKinds, pagesOf, pagesWith, setLeftBlank } from "../../../folio/arrangement";
 import { type AnswerStore, NOT_ANSWERED, type ShownAnswer } from "../../../folio/answers/AnswerStore";
 import { type Content, onScreen, takesPages } from "../../../folio/answers/content";
 import type { GivenQuestion } from "../../../folio/answers/useAnswers";
@@ -38,7 +38,11 @@ interface Props {
 export function AnswerPanel(props: Props) {
   const { question, answer = NOT_ANSWERED, store, arrangement, disabled } = props;
   const { content } = answer;
-  const change = (wanted: Partial<Content>) => store.change(question.id, wanted);
+  const change = (wanted: Partial<Content>) => {
+    store.change(question.id, wanted);
+    // What is answered is not left blank.
+    if (arrangement.left_blank.includes(question.id)) props.onChange(setLeftBlank(question.id, false), `${question.label} not left blank`);
+  };
   const heading = useRef<HTMLHeadingElement>(null);
   useEffect(() => heading.current?.focus(), [question.id]);
   const kinds = onScreen(question);
