@@ -15,10 +15,10 @@ function saved(version: number, written: string, more: Partial<SavedAnswer> = {}
 /** A server that another device may write to, and a line that may fail in either direction. */
 function desk(kept: Record<string, Unsent> = {}) {
   const server = { now: null as SavedAnswer | null, aside: [] as string[], sent: [] as string[] };
-  const line = { up: true, answers: true };
+  const line = { up: true, answers: true, ms: 0 };
   const memory = { kept };
   const send = async (_: number, __: string, version: number, content: Content): Promise<Sent> => {
-    await Promise.resolve();
+    await (line.ms > 0 ? new Promise((done) => setTimeout(done, line.ms)) : Promise.resolve());
     server.sent.push(content.written);
     if (!line.up) return "unreachable";
     const outcome = take(version, content.written);
@@ -59,6 +59,22 @@ describe("typing", () => {
     expect(server.sent).toEqual(["so"]);
     expect(shown(store)).toMatchObject({ saving: "saved", savedAt: "2026-11-28T09:00:00Z" });
     expect(memory.kept).toEqual({});
+  });
+
+  test("typed on without a pause, it is sent now and then and not at each letter", async () => {
+    vi.useFakeTimers();
+    const { server, line, open } = desk();
+    line.ms = 150;
+    const store = open();
+    for (let letter = 1; letter <= 100; letter += 1) {
+      type(store, String(letter));
+      await vi.advanceTimersByTimeAsync(100);
+    }
+    expect(server.sent.length).toBeGreaterThan(1);
+    expect(server.sent.length).toBeLessThan(5);
+    await vi.advanceTimersByTimeAsync(5000);
+    expect(server.now?.content.written).toBe("100");
+    vi.useRealTimers();
   });
 
   test("what was typed before a reload goes on", async () => {

@@ -110,16 +110,18 @@ export class AnswerStore extends Observed {
   }
 
   /** The first that waits to be sent. */
-  private next(): string | undefined {
-    return [...this.kept].find(([, one]) => one.wanted !== null && one.refusal === "")?.[0];
+  private next(without: ReadonlySet<string> = new Set()): string | undefined {
+    return [...this.kept].find(([question, one]) => one.wanted !== null && one.refusal === "" && !without.has(question))?.[0];
   }
 
   private async flush() {
     clearTimeout(this.typing);
+    this.typing = undefined;
     this.since = undefined;
     if (this.busy) return;
     this.busy = true;
-    for (let question = this.next(); question !== undefined; question = this.next()) {
+    const sentNow = new Set<string>(); // what is typed on meanwhile waits for its own pause
+    for (let question = this.next(); question !== undefined; question = this.next(sentNow)) {
       const { wanted, ...rest } = this.of(question);
       if (!wanted) break;
       const content = wanted.sending ?? wanted.content;
@@ -131,10 +133,12 @@ export class AnswerStore extends Observed {
         this.changed();
         await new Promise((done) => setTimeout(done, this.link.retryMs));
       } else {
+        sentNow.add(question);
         this.settle(question, content, sent);
       }
     }
     this.busy = false;
+    if (this.next() !== undefined) this.typing ??= setTimeout(() => void this.flush(), PAUSE_MS);
     this.changed();
   }
 
