@@ -12,7 +12,6 @@ from django.db.models import Count
 from assignments.models import Question
 from folio_core import clock
 from folio_core.answers import CHOICES_MOST, NOTHING, AnswerContent, AnswerKind, BadAnswer
-from folio_core.placing import Given
 from folios.events import Answered
 from folios.locking import locked
 from folios.models import Folio, record
@@ -38,7 +37,7 @@ def save_answer(folio_id: int, question_id: int, *, seen: int, content: AnswerCo
     """Replace the answer that was seen as version ``seen``; 0 is none yet. The same once more changes nothing.
 
     Raises SittingClosed after the close, Refused (404) where the question is not on the map, BadAnswer for one that is
-    not answered so.
+    not answered so, Refused (429) where too much lies beside it.
     """
     folio = locked(folio_id)
     clock.require_open(folio.window(), now)
@@ -112,15 +111,6 @@ def answers_of(folio: Folio) -> list[Answer]:
     return list(
         folio.answers.filter(question__removed_at=None).select_related("question").prefetch_related("set_aside")
     )
-
-
-def given_of(folio: Folio) -> Given:
-    """By question id, what is given on the screen of what is asked for."""
-    return {
-        str(one.question_id): one.content.given & set(one.question.answering.kinds)
-        for one in answers_of(folio)
-        if one.content.given
-    }
 
 
 def answer_counts(folio_ids: Collection[int]) -> dict[int, int]:

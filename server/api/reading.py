@@ -17,7 +17,7 @@ from editions.reader_placing import Overlaid, overlaid
 from editions.reading import pages_read
 from folio_core.answers import AnswerContent, AnswerKind
 from folio_core.binding import labels_by_page
-from folio_core.placing import Arrangement, Given, is_given, open_questions
+from folio_core.placing import Arrangement, Given, given_by, is_given, missing_kinds, open_questions
 from folio_core.question_map import Question
 from folios.arrangements import current
 from folios.models import Folio
@@ -174,8 +174,7 @@ def _reading(
     numbers = {pk: number for number, pk in enumerate(arrangement.pages, 1)}
     questions = [one for one in facts.question_map.questions if only is None or one.id in only]
     labels = labels_by_page(arrangement, questions)
-    kinds = {one.id: set(one.answering.kinds) for one in facts.question_map.questions}
-    given = {one: content.given & kinds.get(one, set()) for one, content in contents.items()}
+    given = given_by(facts.question_map, contents)
     still_open = open_questions(arrangement, facts.question_map, given)
     return ReadingOut(
         folio_id=folio.pk,
@@ -195,7 +194,7 @@ def _reading(
                 points=question.points,
                 state=_state(question, arrangement, given, still_open),
                 kinds=list(question.answering.kinds),
-                missing=_missing(question, arrangement, given),
+                missing=missing_kinds(arrangement, question, given),
                 spots=[
                     ReadingSpot(page=numbers[s.page], top=s.top, by=laid.by.get((question.id, s.page), ""))
                     for s in arrangement.pages_of(question.id)
@@ -243,12 +242,6 @@ def _state(question: Question, arrangement: Arrangement, given: Given, still_ope
     if question.id in arrangement.left_blank:
         return "left_blank"
     return "open" if question.id in still_open else "not_needed"
-
-
-def _missing(question: Question, arrangement: Arrangement, given: Given) -> list[AnswerKind]:
-    """What is asked for and not there."""
-    has_pages, on_screen = bool(arrangement.pages_of(question.id)), given.get(question.id, ())
-    return [one for one in question.answering.kinds if not (has_pages if one.is_on_pages else one in on_screen)]
 
 
 def _on_screen(

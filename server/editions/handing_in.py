@@ -13,7 +13,7 @@ from asking.asking import settle
 from folio_core import clock
 from folio_core.binding import Asked, TakenInBy
 from folio_core.page import Recipe
-from folio_core.placing import Arrangement, read_arrangement, readiness, write_arrangement
+from folio_core.placing import Arrangement, given_by, read_arrangement, readiness, write_arrangement
 from folios.arrangements import current
 from folios.events import HandedIn
 from folios.locking import locked
@@ -102,8 +102,7 @@ def freeze(
         facts_of(folio), asked=_answered(folio, number, at, automatic) if asked is None else asked, taken_in=taken_in
     )
     answers = answers_to_freeze(folio) if answers is None else answers
-    kinds = {one.id: set(one.answering.kinds) for one in facts.question_map.questions}
-    given = {one.question: one.content.given & kinds.get(one.question, set()) for one in answers}
+    given = given_by(facts.question_map, {one.question: one.content for one in answers})
     ready = readiness(arrangement, facts.question_map, given)
     edition = Edition.objects.create(
         folio=folio, number=number, handed_in_at=at, counts_at=counts_at, verdict=judged.verdict,

@@ -13,6 +13,7 @@ import sys
 import unicodedata
 from collections.abc import Sequence
 from dataclasses import asdict, dataclass
+from functools import cache
 from pathlib import Path
 
 from .answering import Answering, AnswerKind, ShortKind
@@ -26,7 +27,7 @@ _FUNCTIONS = (
 )  # fmt: skip
 _SUPERSCRIPTS = str.maketrans("⁰¹²³⁴⁵⁶⁷⁸⁹⁻⁺", "0123456789-+")
 _SIGNS = str.maketrans(
-    {"·": "*", "×": "*", "∙": "*", "⋅": "*", "÷": "/", "−": "-", "–": "-", "^": "^", "π": " pi ", "[": "(", "]": ")"}
+    {"·": "*", "×": "*", "∙": "*", "⋅": "*", "÷": "/", "−": "-", "–": "-", "π": " pi ", "[": "(", "]": ")"}
 )
 _HIGHEST_POWER = 99
 
@@ -142,15 +143,7 @@ def _converted(value: float, typed: str, wanted: str) -> float | None:
     try:
         quantity = units.Quantity(value, units.parse_units(_unit_spelled(typed)))
         return float(quantity.to(units.parse_units(_unit_spelled(wanted))).magnitude)
-    except (
-        pint.errors.PintError,
-        ValueError,
-        TypeError,
-        AttributeError,
-        AssertionError,
-        SyntaxError,
-        ZeroDivisionError,
-    ):
+    except (pint.errors.PintError, ArithmeticError, AssertionError, AttributeError, SyntaxError, TypeError, ValueError):
         return None
 
 
@@ -163,29 +156,29 @@ def _unit_spelled(unit: str) -> str:
         raise ValueError("not a unit")
     spelled = unit.replace("°C", "degC").replace("°", "degree").replace("'", "arcminute").replace("′", "arcminute")
     spelled = spelled.replace('"', "arcsecond").replace("″", "arcsecond").replace("·", "*").replace("%", "percent")
-    spelled = re.sub(r"([A-Za-zµμΩ])\^?(-?\d)", r"\1**\2", spelled.replace("^", "^"))
+    spelled = re.sub(r"([A-Za-zµμΩ])\^?(-?\d)", r"\1**\2", spelled)
     return re.sub(r"(?<=[A-Za-z\d])\s+(?=[A-Za-z])", "*", spelled.strip())
 
 
-_registry: list[object] = []
-
-
+@cache
 def _units():  # type: ignore[no-untyped-def]
+    """Made at its first use: it reads all units there are."""
     import pint
 
-    if not _registry:
-        _registry.append(pint.UnitRegistry(autoconvert_offset_to_baseunit=True))
-    return _registry[0]
+    return pint.UnitRegistry(autoconvert_offset_to_baseunit=True)
 
 
 def are_same(pairs: Sequence[Comparison]) -> list[bool | None]:
-    """Whether two expressions are equal for all values ("12x²" = "12·x^2"); None where one cannot be read, or it cannot
-    be told in time."""
+    """Whether two expressions are equal for all values ("12x²" = "12·x^2"); None where one cannot be read, where it
+    cannot be told in time, and where it depends on how "a/2b" is meant."""
     readable = {at: pair for at, pair in enumerate(pairs) if spelled(pair.one) and spelled(pair.other)}
     told: list[bool | None] = [None] * len(pairs)
     if not readable:
         return told
-    asked = [{name: spelled(text) for name, text in asdict(pair).items()} for pair in readable.values()]
+    asked = [
+        [{name: spelled(text, tight=tight) for name, text in asdict(pair).items()} for tight in (False, True)]
+        for pair in readable.values()
+    ]
     command = [sys.executable, "-m", "folio_core.answers.same_expressions"]
     try:
         done = subprocess.run(
@@ -202,13 +195,19 @@ def are_same(pairs: Sequence[Comparison]) -> list[bool | None]:
 _TOKEN = re.compile(r"\s*(?:(?P<number>\d+(?:\.\d+)?)|(?P<name>[A-Za-zα-ωΑ-Ω]+)|(?P<sign>\*\*|[-+*/^()=,]))")
 
 
-def spelled(text: str) -> str:
-    """An expression in the few signs that the parser is given; "" where it is none, or too long."""
+# "1/2 m v²": set off by a space, such a fraction is a factor, however "/" is read.
+_FRACTION = re.compile(r"(?<![\w.)^])(\d+(?:\.\d+)?)\s*/\s*(\d+(?:\.\d+)?)(?=\s+[A-Za-zα-ωΑ-Ω(])")
+
+
+def spelled(text: str, *, tight: bool = False) -> str:
+    """An expression in the few signs that the parser is given; "" where it is none, or too long. ``tight``: "a/2b" is
+    read as a/(2b), as many write it, and not from the left."""
     if not text.strip() or len(text) > _EXPRESSION_MOST:
         return ""
     raised = re.sub(r"[⁰¹²³⁴⁵⁶⁷⁸⁹⁻⁺]+", lambda found: f"^({found[0].translate(_SUPERSCRIPTS)})", text)
     plain = unicodedata.normalize("NFC", raised).translate(_SIGNS).replace("√", " sqrt ")
     plain = re.sub(r"(?<=\d),(?=\d)", ".", plain)
+    plain = _FRACTION.sub(r"(\1/\2)*", plain)
     out, at = [], 0
     while plain[at:].strip():
         found = _TOKEN.match(plain, at)
@@ -221,7 +220,8 @@ def spelled(text: str) -> str:
             out += _names(found["name"])
         else:
             out.append("**" if found["sign"] == "^" else found["sign"])
-    read = " ".join(_with_brackets(out))
+    tokens = _with_brackets(out)
+    read = " ".join(_divided_by_all(tokens) if tight else tokens)
     powers = re.findall(r"\*\* \(? ?[-+]? ?(\d+(?:\.\d+)?)", read)
     is_tower = re.search(r"\*\* \(?[-+ ]*[\d.]+ \*\*", read)
     return "" if is_tower or any(float(power) > _HIGHEST_POWER for power in powers) else read
@@ -237,9 +237,8 @@ def _with_brackets(tokens: list[str]) -> list[str]:
         if out[-1] not in _FUNCTIONS:
             continue
         if tokens[at : at + 1] == ["**"]:  # sin^2 x
-            width = (
-                2 if tokens[at + 1 : at + 2] != ["("] else tokens.index(")", at) - at + 1 if ")" in tokens[at:] else 2
-            )
+            in_brackets = tokens[at + 1 : at + 2] == ["("] and ")" in tokens[at:]
+            width = tokens.index(")", at) - at + 1 if in_brackets else 2
             out += tokens[at : at + width]
             at += width
         if tokens[at : at + 1] == ["("]:
@@ -248,6 +247,24 @@ def _with_brackets(tokens: list[str]) -> list[str]:
         while end < len(tokens) and tokens[end] not in ("+", "-", "/", ")", "(", *_FUNCTIONS):
             end += 1
         out += ["(", *tokens[at:end], ")"]
+        at = end
+    return out
+
+
+def _divided_by_all(tokens: list[str]) -> list[str]:
+    """All factors that stand together without a sign behind a "/" are in the denominator."""
+    out: list[str] = []
+    at = 0
+    while at < len(tokens):
+        out.append(tokens[at])
+        at += 1
+        if out[-1] != "/":
+            continue
+        end, depth = at, 0
+        while end < len(tokens) and (depth > 0 or tokens[end] not in ("+", "-", "*", "/", ")")):
+            depth += (tokens[end] == "(") - (tokens[end] == ")")
+            end += 1
+        out += ["(", *_divided_by_all(tokens[at:end]), ")"]
         at = end
     return out
 

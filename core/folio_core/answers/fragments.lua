@@ -1,4 +1,4 @@
--- Reads a JSON list of texts (CommonMark with maths between dollars), writes a JSON list of {typst, plain} of each.
+-- Reads a JSON list of texts (CommonMark with maths between dollars), writes a JSON list of what Typst sets for each.
 -- Nothing in a text reaches a file or a network: raw markup becomes the words it is made of, a picture its description.
 local FORMAT = "commonmark+tex_math_dollars+pipe_tables+hard_line_breaks"
 
@@ -28,6 +28,6 @@ for at, text in ipairs(texts) do
   local read, document = pcall(pandoc.read, text, FORMAT)
   if not read then document = pandoc.Pandoc({ pandoc.CodeBlock(text) }) end
   document = document:walk(as_words)
-  written[at] = { typst = pandoc.write(document, "typst"), plain = pandoc.write(document, "plain") }
+  written[at] = pandoc.write(document, "typst")
 end
 io.write(pandoc.json.encode(written))

@@ -1,4 +1,5 @@
-"""The child process of `automatic.are_same`: pairs of expressions as JSON in, true, false or null for each out."""
+"""The child process of `automatic.are_same`: pairs of expressions, each in two readings, as JSON in; true, false or
+null for each out."""
 
 from __future__ import annotations
 
@@ -34,10 +35,12 @@ def main() -> None:
     resource.setrlimit(resource.RLIMIT_AS, (_MEMORY_BYTES, _MEMORY_BYTES))
     signal.signal(signal.SIGALRM, _stop)
     told = []
-    for pair in json.load(sys.stdin):
+    for from_left, tight in json.load(sys.stdin):
         signal.alarm(_SECONDS_EACH)
         try:
-            told.append(_are_same(pair["one"], pair["other"]))
+            same = _are_same(from_left["one"], from_left["other"])
+            is_clear = from_left == tight or _are_same(tight["one"], tight["other"]) is same
+            told.append(same if is_clear else None)
         except Exception:  # whatever a parser or a simplifier does with it: a marker decides
             told.append(None)
         finally:

@@ -8,6 +8,7 @@ import re
 import resource
 import subprocess
 import sys
+import unicodedata
 from collections.abc import Iterator
 from datetime import datetime
 from pathlib import Path
@@ -15,6 +16,7 @@ from typing import Any
 
 import pikepdf
 import pypandoc
+import pypdfium2
 import typst
 
 _PROCESSOR_SECONDS, _MEMORY_BYTES = 60, 3 * 1024**3
@@ -24,8 +26,7 @@ _EMPTY = "_no answer_"
 _FONTS: list[Any] = [folder for folder in ("/usr/share/fonts/truetype/droid",) if Path(folder).exists()]
 _NOT_IN_FONT = re.compile(r'the text `"(.+?)"` could not be displayed')
 _MOST_TRIES = 60
-
-Fragment = dict[str, str]
+_JOINED = ("Mn", "Mc", "Me", "Cf")  # marks and format characters (The Unicode Standard, table 4-4)
 
 
 def main() -> None:
@@ -35,15 +36,10 @@ def main() -> None:
     answers = asked["answers"]
     set_answers = _set(answers)
     head = _head(asked["paper"], datetime.fromisoformat(asked["made"]))
-    bodies = []
-    for at, (typ, plain) in enumerate(set_answers):
-        if not _trouble(head + typ):
-            bodies.append(typ)
-            continue
-        if signs := _signs_without_picture(head, plain):
-            answers[at] = _spelled_out(answers[at], signs)
-            typ, plain = _set([answers[at]])[0]
-        bodies.append(plain if _trouble(head + typ) else typ)
+    bodies = [
+        typ if not _trouble(head + typ) else _mended(head, one, plain)
+        for one, (typ, plain) in zip(answers, set_answers, strict=True)
+    ]
     source = (head + "\n".join(bodies)).encode()
     pdf = typst.compile(source, format="pdf", pdf_standards=["a-3b"], font_paths=_FONTS, ignore_system_fonts=True)
     spots = {
@@ -51,6 +47,7 @@ def main() -> None:
         for one in json.loads(typst.query(source, "<spot>", field="value", font_paths=_FONTS, ignore_system_fonts=True))
     }
     sheets, words = [], []
+    said = pypdfium2.PdfDocument(pdf)
     with pikepdf.open(io.BytesIO(pdf)) as document:
         for number, page in enumerate(document.pages):
             with pikepdf.new() as single:
@@ -59,7 +56,9 @@ def main() -> None:
                 single.save(out, static_id=True)
             sheets.append(out.getvalue().hex())
             here = [one["label"] for one in answers if spots.get(one["id"], [-1])[0] == number]
-            words.append(f"typed answers to {', '.join(here)}" if here else "typed answers, continued")
+            text = " ".join(said[number].get_textpage().get_text_bounded().split())
+            which = f"typed answers to {', '.join(here)}" if here else "typed answers, continued"
+            words.append(f"{which}: {text}")
     json.dump({"sheets": sheets, "spots": spots, "words": words}, sys.stdout)
 
 
@@ -68,11 +67,11 @@ def _set(answers: list[dict[str, Any]]) -> list[tuple[str, str]]:
     return [_answer(one, fragments) for one in answers]
 
 
-def _fragments(texts: list[str]) -> list[Fragment]:
-    """Each text as Typst sets it, and in plain words."""
+def _fragments(texts: list[str]) -> list[str]:
+    """Each text as Typst sets it."""
     command = [pypandoc.get_pandoc_path(), "lua", str(_SCRIPT)]
     done = subprocess.run(command, input=json.dumps(texts).encode(), capture_output=True, check=True)
-    read: list[Fragment] = json.loads(done.stdout)
+    read: list[str] = json.loads(done.stdout)
     return read
 
 
@@ -83,9 +82,9 @@ def _texts(one: dict[str, Any]) -> Iterator[str]:
     yield one["content"]["written"]
 
 
-def _answer(one: dict[str, Any], fragments: Iterator[Fragment]) -> tuple[str, str]:
+def _answer(one: dict[str, Any], fragments: Iterator[str]) -> tuple[str, str]:
     """The answer with its maths, and the same with all words as they were typed, for what cannot be set."""
-    read = [next(fragments)["typst"].strip() for _ in _texts(one)]
+    read = [next(fragments).strip() for _ in _texts(one)]
     raw = [_as_typed(text) for text in _texts(one)]
     return _laid_out(one, read), _laid_out(one, raw)
 
@@ -130,14 +129,29 @@ def _trouble(source: str) -> str:
     return ""
 
 
+def _mended(head: str, answer: dict[str, Any], plain: str) -> str:
+    """An answer that cannot be set as it is: with the numbers of characters that no font has; else as it was typed; at
+    the very last with nothing but ASCII in it, which can be set always."""
+    spelled = _spelled_out(answer, _signs_without_picture(head, plain))
+    only_ascii = _spelled_out(answer, {sign for sign in plain if not sign.isascii()})
+    ways = [*_set([spelled])[0], *_set([only_ascii])[0]]
+    return next((way for way in ways if not _trouble(head + way)), ways[-1])
+
+
 def _signs_without_picture(head: str, plain: str) -> set[str]:
-    """Characters that no font here has; each try tells of some."""
+    """Characters that no font here has; each try tells of some. What is told may be what a mark or a joiner stands
+    behind: then it is these."""
     signs: set[str] = set()
     for _ in range(_MOST_TRIES):
         found = _NOT_IN_FONT.search(_trouble(head + _without(plain, signs)))
         if found is None:
             break
-        signs |= set(re.sub(r"\\u\{([0-9a-f]+)\}", lambda code: chr(int(code[1], 16)), found[1])) - {"\\"}
+        told = set(re.sub(r"\\u\{([0-9a-f]+)\}", lambda code: chr(int(code[1], 16)), found[1]))
+        new = {sign for sign in told if not sign.isascii()} - signs
+        new = new or {sign for sign in plain if unicodedata.category(sign) in _JOINED} - signs
+        if not new:
+            break
+        signs |= new
     return signs
 
 

@@ -4,10 +4,20 @@ from .arrangement import SIDES_MOST, Arrangement, BadArrangement, Placement
 from .at_the_close import added_at_the_close, placed_since
 from .changed import Changed, changed_since
 from .document import read_arrangement, read_recipe, write_arrangement, write_recipe
-from .readiness import NOTHING_GIVEN, Given, Readiness, is_answered, is_given, open_questions, readiness
+from .readiness import (
+    NOTHING_GIVEN,
+    Given,
+    Readiness,
+    given_by,
+    is_answered,
+    is_given,
+    missing_kinds,
+    open_questions,
+    readiness,
+)
 
 __all__ = [
     "NOTHING_GIVEN", "SIDES_MOST", "Arrangement", "BadArrangement", "Changed", "Given", "Placement", "Readiness",
-    "added_at_the_close", "changed_since", "is_answered", "is_given", "open_questions", "placed_since",
-    "read_arrangement", "read_recipe", "readiness", "write_arrangement", "write_recipe",
+    "added_at_the_close", "changed_since", "given_by", "is_answered", "is_given", "missing_kinds", "open_questions",
+    "placed_since", "read_arrangement", "read_recipe", "readiness", "write_arrangement", "write_recipe",
 ]  # fmt: skip

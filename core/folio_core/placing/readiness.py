@@ -10,7 +10,7 @@ from collections.abc import Collection, Mapping
 from dataclasses import dataclass
 from types import MappingProxyType
 
-from ..answers import AnswerKind
+from ..answers import AnswerContent, AnswerKind
 from ..question_map import Question, QuestionMap
 from .arrangement import Arrangement
 
@@ -33,10 +33,21 @@ class Readiness:
     questions: int
 
 
-def is_given(arrangement: Arrangement, question: Question, given: Given = NOTHING_GIVEN) -> bool:
-    """Whether all that the question asks for is there: pages that will be handed in, and what is on the screen."""
+def given_by(question_map: QuestionMap, contents: Mapping[str, AnswerContent]) -> Given:
+    """Of the answers on the screen, by question id, what is asked for and holds something."""
+    asked = {one.id: set(one.answering.kinds) for one in question_map.questions}
+    return {one: content.given & asked[one] for one, content in contents.items() if one in asked}
+
+
+def missing_kinds(arrangement: Arrangement, question: Question, given: Given = NOTHING_GIVEN) -> list[AnswerKind]:
+    """What the question asks for and is not there: pages that will be handed in, and what is on the screen."""
     has_pages, on_screen = bool(arrangement.pages_of(question.id)), given.get(question.id, ())
-    return all(has_pages if kind.is_on_pages else kind in on_screen for kind in question.answering.kinds)
+    return [kind for kind in question.answering.kinds if not (has_pages if kind.is_on_pages else kind in on_screen)]
+
+
+def is_given(arrangement: Arrangement, question: Question, given: Given = NOTHING_GIVEN) -> bool:
+    """Whether all that the question asks for is there."""
+    return not missing_kinds(arrangement, question, given)
 
 
 def is_answered(arrangement: Arrangement, question: Question, given: Given = NOTHING_GIVEN) -> bool:
