@@ -135,7 +135,7 @@ function Proof({ receipt }: { receipt: ReceiptData }) {
           The signed receipt is inside both PDFs, and <a href={bound ? `${base}/receipt.json` : undefined}>by itself</a>. Whoever gets one of them can{" "}
           <Link to="/check-receipt">check it</Link> without an account.
         </p>
-        <Originals receipt={receipt} />
+        {receipt.pages.length > 0 && <Originals receipt={receipt} />}
       </section>
       <aside>
         <Editions receipt={receipt} />
