@@ -31,7 +31,7 @@ from pages.room import require_room, room_of
 from pages.sent import AcknowledgedOut, SentIn
 from plumbing import storage
 from plumbing.downloads import attachment, lasting_picture
-from plumbing.errors import Problem, not_yours
+from plumbing.errors import Problem, Refused, not_yours
 from plumbing.requests import chunks_of, moment
 from proposals.printed import sheets_of
 from proposals.proposing import suggested
@@ -39,7 +39,7 @@ from proposals.proposing import suggested
 from .answers import AnswerOut, answers_out
 from .asking import AskingOut, SaidOut, asked_of, words_of
 from .board_pages import PageOut, pages_out
-from .permissions import folio_to_read, own_folio, person
+from .permissions import folio_to_read, hides_names, own_folio, person
 from .schemas import (
     AssignmentOut,
     ChangedOut,
@@ -348,7 +348,9 @@ def original_file(request: HttpRequest, original_id: int) -> FileResponse:
     original = Original.objects.filter(pk=original_id).first()
     if original is None:
         raise not_yours()
-    _, questions = folio_to_read(person(request), original.folio_id)
+    folio, questions = folio_to_read(person(request), original.folio_id)
     if questions is not None:
         raise not_yours()  # a file may hold more than the pages that are read
+    if hides_names(person(request), folio):
+        raise Refused(403, "names_hidden", "Names are hidden here until the work is given back, and this file has one.")
     return attachment(person(request).pk, original.stored_as, original.file_name, "application/octet-stream")

@@ -10,6 +10,7 @@ from zoneinfo import ZoneInfo
 
 from django.db.models import Prefetch, prefetch_related_objects
 from django.http import HttpRequest, HttpResponse
+from marking.hiding import hidden_among, stand_in_for
 from ninja import Router, Schema
 
 from asking.models import waiting
@@ -24,7 +25,7 @@ from folios.models import Folio
 from folios.reach import Reach
 from people import guessing
 from people.models import User
-from plumbing.downloads import made_file, safe_file_name
+from plumbing.downloads import made_file, plain_cell, safe_file_name
 from plumbing.errors import Problem
 from plumbing.requests import moment
 
@@ -176,12 +177,18 @@ def _markers_list(assignment: Assignment, reach: Reach, now: datetime) -> FolioL
     )
     lines = _completed([_folio_line(assignment, folio.student, None, folio, now) for folio in folios], now)
     read = [reach.questions(folio) for folio in folios]
+    hidden = hidden_among(folios, now)
     for line, questions in zip(lines, read, strict=True):
         line.on_roster = True
+        if line.folio_id in hidden:
+            line.student = line.email = stand_in_for(line.folio_id)
+            line.number = line.section = ""
+            line.person_id = 0
         if questions is not None:
             labels = assignment.question_map.labels_of(questions)
             line.open_labels = [label for label in line.open_labels if label in labels]
     narrowed = frozenset[str]().union(*(one for one in read if one is not None)) if None not in read else None
+    lines.sort(key=lambda line: line.student if line.folio_id in hidden else "")
     return FolioListOut(
         now=now, assignment=AssignmentOut.of(assignment), due=assignment.due, running=0, folios=lines, held_up=[],
         asks_rehearsal=False, instructs=False,
@@ -239,7 +246,7 @@ def folio_table(request: HttpRequest, assignment_id: int) -> HttpResponse:
     out = io.StringIO(newline="")
     rows = csv.writer(out, lineterminator="\r\n")
     rows.writerow(_COLUMNS)
-    rows.writerows([_plain(cell) for cell in _cells(line, ZoneInfo(assignment.course.time_zone))] for line in lines)
+    rows.writerows([plain_cell(cell) for cell in _cells(line, ZoneInfo(assignment.course.time_zone))] for line in lines)
     name = f"{safe_file_name(assignment.course.code, assignment.title, 'folios')}.csv"
     return made_file("\ufeff" + out.getvalue(), name, "text/csv; charset=utf-8")
 
@@ -265,9 +272,3 @@ def _cells(line: FolioLine, zone: ZoneInfo) -> Sequence[object]:
 
 def _yes(true: bool) -> str:
     return "yes" if true else "no"
-
-
-def _plain(cell: object) -> str:
-    """A cell that no spreadsheet program takes for a formula (OWASP, CSV Injection)."""
-    text = str(cell)
-    return f"'{text}" if text[:1] in "=+-@\t\r" and text else text

@@ -6,6 +6,7 @@ from typing import cast
 
 from django.db.models import QuerySet
 from django.http import HttpRequest
+from marking.hiding import hidden_among
 
 from assignments.models import Assignment
 from courses.models import Course, Department, Enrolment
@@ -104,6 +105,23 @@ def readable_edition(user: User, folio_id: int, number: int) -> Edition:
     """An edition for who reads all of its folio, which comes along. Raises Refused (404) for all others."""
     edition, questions = edition_to_read(user, folio_id, number)
     if questions is not None:
+        raise not_yours()
+    if hides_names(user, edition.folio):
+        raise Refused(403, "names_hidden", "Names are hidden here until the work is given back, and this file has one.")
+    return edition
+
+
+def hides_names(user: User, folio: Folio) -> bool:
+    """Whether this reader, a marker, is not to know whose work it is."""
+    if folio.student_id == user.pk or not hidden_among([folio], moment()):
+        return False
+    return not teaches(user, folio.assignment.course_id)
+
+
+def answer_to_mark(user: User, folio_id: int, number: int, question: str) -> Edition:
+    """An edition, for who marks this question of it. Raises Refused (404) for all others, its student too."""
+    edition, questions = edition_to_read(user, folio_id, number)
+    if edition.folio.student_id == user.pk or (questions is not None and question not in questions):
         raise not_yours()
     return edition
 

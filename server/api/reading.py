@@ -8,6 +8,7 @@ from types import MappingProxyType
 from typing import Any, Literal
 
 from django.http import HttpRequest
+from marking.hiding import stand_in_for
 from ninja import Router, Schema
 
 from editions.frozen import FrozenFacts, facts_of
@@ -27,7 +28,7 @@ from plumbing.requests import moment
 from proposals.proposing import numbers_of_others
 
 from .asking import AskingOut, SaidOut, asked_of, words_of
-from .permissions import edition_to_read, own_folio, person
+from .permissions import edition_to_read, hides_names, own_folio, person
 from .schemas import AssignmentOut, image_url
 
 router = Router(tags=["reading"])
@@ -154,7 +155,7 @@ def edition_reading(request: HttpRequest, folio_id: int, number: int) -> Reading
     others = {} if is_own else numbers_of_others(folio, [pk for pk, _ in frozen])
     return _reading(
         folio, edition.facts, overlaid(edition), frozen, edition, questions, others=others, is_own=is_own,
-        contents=frozen_contents(edition),
+        contents=frozen_contents(edition), hides_name=hides_names(person(request), folio),
     )  # fmt: skip
 
 
@@ -169,6 +170,7 @@ def _reading(
     is_own: bool,
     others: Mapping[int, str] = MappingProxyType({}),
     contents: Mapping[str, AnswerContent],
+    hides_name: bool = False,
 ) -> ReadingOut:
     arrangement, pages = laid.arrangement, list(pages)
     numbers = {pk: number for number, pk in enumerate(arrangement.pages, 1)}
@@ -184,8 +186,8 @@ def _reading(
         handed_in_at=edition.handed_in_at if edition else None,
         comment=edition.comment if edition else arrangement.comment,
         honour=edition.honour_confirmed if edition else "",
-        student=facts.student,
-        student_number=facts.student_number,
+        student=stand_in_for(folio.pk) if hides_name else facts.student,
+        student_number="" if hides_name else facts.student_number,
         assignment=AssignmentOut.frozen(folio.assignment_id, facts),
         questions=[
             ReadingQuestion(
@@ -209,11 +211,11 @@ def _reading(
                 width=page.width, height=page.height, labels=labels[pk], loose=pk in arrangement.loose,
                 note=arrangement.notes.get(pk, ""), description=arrangement.descriptions.get(pk, ""),
                 other_number=others.get(pk, ""),
-                **({} if only is not None else _as_it_came(folio, page)),
+                **({} if only is not None or hides_name else _as_it_came(folio, page)),
             )
             for pk, page in pages
         ],
-        words=words_of(folio, None if only is None else {pk for pk, _ in pages}) if edition else [],
+        words=words_of(folio, None if only is None else {pk for pk, _ in pages}) if edition and not hides_name else [],
         askings=asked_of(folio, moment()) if edition and only is None else [],
         answers=_answers(edition) if edition else [],
         on_screen=_on_screen(folio, questions, contents, edition, is_own=is_own),

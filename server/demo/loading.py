@@ -36,6 +36,7 @@ from pages.sent import Sent
 from people.models import User
 
 from . import photographs, scenario
+from .marking import load_marking
 from .photographs import Photo
 from .question_paper import question_paper
 from .scenario import Person, Set, Work
@@ -237,6 +238,8 @@ def load(say: Say) -> None:
     with transaction.atomic():
         assignments = load_people_and_courses(now)
         load_folios(assignments, photos, now, say)
+        say("marking some of it")
+        load_marking(assignments, now)
         say("seven are sitting the midterm")
         own = {one.person.email: photos[one.seed] for work in scenario.WORKS for one in work.sets}
         load_sitting(assignments[scenario.NOON_SIGHT.key], own, now)

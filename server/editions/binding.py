@@ -72,7 +72,8 @@ def bind_edition(edition_id: int, *, now: datetime, last_try: bool = True) -> No
         for answer in edition.answers.filter(question__in=typed.spots):
             answer.bound_pages = [len(pages) + 1 + sheet for sheet in typed.sheets_of(answer.question)]
             answer.save(update_fields=["bound_pages"])
-        EditionPage.objects.bulk_update(pages, ["image", "preview", "width", "height", "is_notice"])
+        made = ["image", "preview", "width", "height", "is_notice", "kept_geometry", "ink_rows"]
+        EditionPage.objects.bulk_update(pages, made)
         edition.state = Edition.State.BOUND
         edition.bound_sha256, edition.receipt = receipt.statement["bound_sha256"], receipt.as_json()
         edition.file_sha256, edition.bound_size = sha256, size
@@ -162,6 +163,7 @@ def _sheet(frozen: EditionPage, *, last_try: bool) -> binding.BoundPage:
         frozen.image = put_image(frozen.page.folio_id, prepared.image)
         frozen.preview = put_image(frozen.page.folio_id, prepared.preview)
         frozen.width, frozen.height = prepared.image_width, prepared.image_height
+        frozen.kept_geometry, frozen.ink_rows = prepared.geometry.as_document(), prepared.ink_rows
     image = partial(storage.get, image_name(frozen.page.folio_id, frozen.image))
     return binding.BoundPage(image, frozen.width, frozen.height, drawn=_drawn(frozen, last_try=last_try))
 

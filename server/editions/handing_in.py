@@ -154,4 +154,5 @@ def _image_of(page: Page, recipe: Recipe) -> dict[str, Any]:
     """The image, where it is made by that recipe; else binding makes it."""
     if page.state != Page.State.READY or page.recipe != recipe:
         return {}
-    return {"image": page.image, "preview": page.preview, "width": page.width, "height": page.height}
+    made = {"image": page.image, "preview": page.preview, "width": page.width, "height": page.height}
+    return {**made, "kept_geometry": page.findings.get("geometry"), "ink_rows": page.findings.get("ink_rows", "")}

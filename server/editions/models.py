@@ -8,6 +8,7 @@ from django.db.models import Q
 
 from folio_core.answers import AnswerContent
 from folio_core.clock import Judgement, Verdict
+from folio_core.page import Geometry
 from folios.models import Folio
 from pages.models import Corrected, Page
 
@@ -158,6 +159,10 @@ class EditionPage(Corrected):
     width = models.PositiveIntegerField(default=0)
     height = models.PositiveIntegerField(default=0)
     is_notice = models.BooleanField(default=False)
+    ink_rows = models.CharField(
+        max_length=128, blank=True, help_text="A 1 for each hundredth with writing, from the top."
+    )
+    kept_geometry = models.JSONField(null=True, help_text="Where what the image shows lies on the original.")
 
     class Meta:
         constraints = [
@@ -165,3 +170,11 @@ class EditionPage(Corrected):
             models.CheckConstraint(condition=Q(number__gt=0), name="edition_pages_count_from_one"),
         ]
         ordering = ("number",)
+
+    @property
+    def geometry(self) -> Geometry:
+        """Where what the image shows lies on the original; an image that shows none of it (it could not be opened) is
+        its own."""
+        if self.kept_geometry is None:
+            return Geometry.as_it_is(max(self.width, 1), max(self.height, 1))
+        return Geometry.from_document(self.kept_geometry)

@@ -215,6 +215,32 @@ class Confirmed(Schema):
     otherwise: list[ReadPlace]
 
 
+class MarksGivenBack(Schema):
+    """The student sees the marks of an edition from now on. ``again``: others than before."""
+
+    kind: Literal["marks_given_back"] = "marks_given_back"
+    edition: int
+    again: bool = False
+
+
+class MarksTakenBack(Schema):
+    kind: Literal["marks_taken_back"] = "marks_taken_back"
+    edition: int
+    why: str
+    by: str
+
+
+class MarkQuestioned(Schema):
+    """A word about the mark of one answer; ``question``: its id. ``staff``: else it is the student's."""
+
+    kind: Literal["mark_questioned"] = "mark_questioned"
+    question: str
+    label: str
+    text: str
+    by: str
+    staff: bool
+
+
 AnyEvent = Annotated[
     Begun
     | Arrived
@@ -237,7 +263,10 @@ AnyEvent = Annotated[
     | PlacedByReader
     | TakenIn
     | PlacedBySheet
-    | Answered,
+    | Answered
+    | MarksGivenBack
+    | MarksTakenBack
+    | MarkQuestioned,
     Field(discriminator="kind"),
 ]
 _adapter: TypeAdapter[AnyEvent] = TypeAdapter(AnyEvent)

@@ -23,8 +23,10 @@ from api import (
     files_beside,
     folio_archive,
     folio_list,
+    giving_back,
     joining,
     markers,
+    marking,
     my_folios,
     news,
     notices,
@@ -35,6 +37,7 @@ from api import (
     receipt,
     receipt_checks,
     receipt_keys,
+    returned,
     roster,
     setting_up,
     sign_in,
@@ -48,8 +51,8 @@ from plumbing import errors
 _SCREENS = (
     sign_in, college, account, contacts, my_folios, brief, question_paper, files_beside, board, answers, proposals,
     uploads, receipt, receipt_checks, receipt_keys, compared, reading, asking, folio_list, folio_archive, staff,
-    taking_in, markers, courses, departments, roster, joining, setting_up, printed_sheets, sitting, notices,
-    answer_paper, calendar_feed, camera, camera_links, news,
+    taking_in, markers, marking, giving_back, returned, courses, departments, roster, joining, setting_up,
+    printed_sheets, sitting, notices, answer_paper, calendar_feed, camera, camera_links, news,
 )  # fmt: skip
 
 

@@ -45,6 +45,7 @@ INSTALLED_APPS = [
     "editions",
     "notices",
     "answers",
+    "marking",
     "proposals",
     "api",
     "upkeep",

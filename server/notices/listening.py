@@ -9,6 +9,7 @@ from zoneinfo import ZoneInfo
 from django.conf import settings
 from django.db.models.signals import post_save
 from django.dispatch import receiver
+from marking.asking_about_marks import marker_of
 
 from courses.models import Enrolment
 from editions.manifest import file_stem, receipt_as_pdf
@@ -60,6 +61,10 @@ def tell_of(instance: Event, created: bool, raw: bool = False, **_: object) -> N
         _said(folio, happened, instance)
     elif isinstance(happened, events.TakenIn):
         notify([folio.student], _taken_in(folio, happened, instance), instance.at)
+    elif isinstance(happened, events.MarksGivenBack | events.MarksTakenBack):
+        notify([folio.student], _marks(folio, happened, instance), instance.at)
+    elif isinstance(happened, events.MarkQuestioned):
+        _mark_questioned(folio, happened, instance)
     elif isinstance(happened, events.Failed):
         text = f"A page of {folio.student.name} could not be opened. The original is kept."
         notify(
@@ -175,6 +180,36 @@ def _taken_in(folio: Folio, taken: events.TakenIn, of: Event) -> Told:
     counts = moment_words(taken.counts_at, folio)
     text = f"{taken.by} took in {pages} for you: “{taken.reason}”. They count as of {counts}."
     return _about(folio, Kind.TAKEN_IN, of, "pages were taken in for you", text)
+
+
+def _marks(folio: Folio, happened: events.MarksGivenBack | events.MarksTakenBack, of: Event) -> Told:
+    """No points in it: mail is read by others too."""
+    if isinstance(happened, events.MarksTakenBack):
+        text = (
+            f"{happened.by} took the marks back for now: “{happened.why}”. You are told when they are given back again."
+        )
+        return Told(Kind.GIVEN_BACK, f"event {of.pk}", f"{_work(folio)}: marks taken back", text, f"/folios/{folio.pk}")
+    subject = "given back anew" if happened.again else "given back"
+    text = f"Your work, edition {happened.edition}, was marked and is {subject}. Look at it question by question."
+    return Told(Kind.GIVEN_BACK, f"event {of.pk}", f"{_work(folio)}: {subject}", text, f"/folios/{folio.pk}/returned")
+
+
+def _mark_questioned(folio: Folio, said: events.MarkQuestioned, of: Event) -> None:
+    """The student's question goes to whoever gave the mark, where nobody did to the instructors; the answer back."""
+    text = f"{said.by}: “{said.text}”"
+    if said.staff:
+        told = Told(
+            Kind.GIVEN_BACK, f"event {of.pk}", f"{_work(folio)}: an answer about the mark of {said.label}", text,
+            f"/folios/{folio.pk}/returned#{said.label}",
+        )  # fmt: skip
+        notify([folio.student], told, of.at)
+        return
+    told = Told(
+        Kind.MARK_QUESTION, f"event {of.pk}", f"{_work(folio)}: a question about the mark of {said.label}", text,
+        f"/marking/{folio.assignment_id}/{folio.pk}#{said.label}",
+    )  # fmt: skip
+    marker = marker_of(folio, said.question)
+    notify([marker] if marker is not None else instructors_of(folio), told, of.at)
 
 
 def instructors_of(folio: Folio) -> list[User]:

@@ -133,6 +133,8 @@ def prepare_page(page_id: int, *, now: datetime, last_try: bool = True) -> None:
             "source_height": prepared.height,
             "measures": asdict(prepared.measures),
             "recipe": write_recipe(recipe),
+            "geometry": prepared.geometry.as_document(),
+            "ink_rows": prepared.ink_rows,
         }
         page.save()
         page_ready.send(Page, page=page)

@@ -126,6 +126,12 @@ def safe_file_name(*parts: str) -> str:
     return name.encode()[:120].decode(errors="ignore")
 
 
+def plain_cell(cell: object) -> str:
+    """A cell that no spreadsheet program takes for a formula (OWASP, CSV Injection)."""
+    text = str(cell)
+    return f"'{text}" if text[:1] in "=+-@\t\r" and text else text
+
+
 def lasting_picture(data: bytes, content_type: str) -> HttpResponse:
     """One of our own pictures, named by its hash: what the name stands for never changes."""
     response = HttpResponse(data, content_type=content_type)

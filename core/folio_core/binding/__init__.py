@@ -2,7 +2,7 @@
 
 from .answer_sheets import answer_sheet
 from .attaching import Place, append_receipt, place_of_receipt
-from .bound import BoundPage, Landing, Paper, bind
+from .bound import BoundPage, Landing, Paper, PicturePlace, bind, picture_place
 from .budget import BYTES_PER_PAGE, within
 from .footer import Footer
 from .keeping import Title
@@ -14,7 +14,8 @@ from .receipt_pdf import receipt_pdf
 
 __all__ = [
     "BYTES_PER_PAGE", "AnswerRecord", "Asked", "BoundPage", "Footer", "Issuer", "Landing", "Manifest",
-    "NotDelivered", "PageRecord", "Paper", "Place", "Receipt", "ReceiptError", "TakenInBy", "Title", "answer_sheet",
-    "append_receipt", "bind", "canonical_json", "hash_of", "labels_by_page", "landings_of", "notice_page",
-    "place_of_receipt", "read_keys", "receipt_of", "receipt_pdf", "sign", "verify", "within", "words_of_page",
+    "NotDelivered", "PageRecord", "Paper", "PicturePlace", "Place", "Receipt", "ReceiptError", "TakenInBy", "Title",
+    "answer_sheet", "append_receipt", "bind", "canonical_json", "hash_of", "labels_by_page", "landings_of",
+    "notice_page", "picture_place", "place_of_receipt", "read_keys", "receipt_of", "receipt_pdf", "sign", "verify",
+    "within", "words_of_page",
 ]  # fmt: skip

@@ -70,7 +70,7 @@ class Landing:
 
 
 @dataclass(frozen=True, slots=True)
-class _Place:
+class PicturePlace:
     """Where a picture lies on its sheet: the sheet's width and height, then the picture's left, foot and size, in
     points from the sheet's lower left corner."""
 
@@ -100,7 +100,7 @@ def bind(
         raise ValueError("There is no page to bind.")
     if any(landing.page is not None and not 0 <= landing.page < len(pages) for landing in landings):
         raise ValueError("An outline entry lands on a page that is not in the document.")
-    places = [_place(page, paper) for page in pages]
+    places = [picture_place(page.width, page.height, paper) for page in pages]
     with tempfile.TemporaryDirectory(dir=out.parent) as parts, _pictures(pages, Path(parts)) as pdf:
         _lay_out(pdf, pages, places)
         with pdf.open_outline() as outline:
@@ -115,14 +115,15 @@ def bind(
         save(pdf, out, identity=[(page.words, page.width, page.height) for page in pages])
 
 
-def _place(page: BoundPage, paper: Paper) -> _Place:
-    """Each picture as large as it can be above the footer, the sheet turned to landscape where the picture lies."""
+def picture_place(width: float, height: float, paper: Paper) -> PicturePlace:
+    """A picture, by its width and height in pixels, as large as it can be above the footer, the sheet turned to
+    landscape where the picture lies."""
     short, long = paper.size_pt
-    sheet = (short, long) if page.height >= page.width else (long, short)
+    sheet = (short, long) if height >= width else (long, short)
     room = sheet[1] - BAND_PT
-    scale = min(sheet[0] / page.width, room / page.height)
-    width, height = page.width * scale, page.height * scale
-    return _Place(sheet, (sheet[0] - width) / 2, BAND_PT + (room - height) / 2, width, height)
+    scale = min(sheet[0] / width, room / height)
+    width, height = width * scale, height * scale
+    return PicturePlace(sheet, (sheet[0] - width) / 2, BAND_PT + (room - height) / 2, width, height)
 
 
 @contextmanager
@@ -155,7 +156,7 @@ def _document(pages: Sequence[BoundPage]) -> Any:
     return img2pdf.convert_to_docobject(images, nodate=True, engine=img2pdf.Engine.pikepdf)
 
 
-def _lay_out(pdf: pikepdf.Pdf, pages: Sequence[BoundPage], places: Sequence[_Place]) -> None:
+def _lay_out(pdf: pikepdf.Pdf, pages: Sequence[BoundPage], places: Sequence[PicturePlace]) -> None:
     """Puts pictures and footers in their places and tags them (ISO 32000-2, 14.7): the picture is a figure with its
     words, the footer is no part of the content."""
     with pikepdf.open(io.BytesIO(footers_pdf([page.footer for page in pages], [one.sheet for one in places]))) as feet:
@@ -190,11 +191,11 @@ def _lay_out(pdf: pikepdf.Pdf, pages: Sequence[BoundPage], places: Sequence[_Pla
         pdf.Root.StructTreeRoot, pdf.Root.MarkInfo = root, Dictionary(Marked=True)
 
 
-def _matrix(place: _Place) -> str:
+def _matrix(place: PicturePlace) -> str:
     return f"{place.width:.3f} 0 0 {place.height:.3f} {place.left:.3f} {place.foot:.3f}"
 
 
-def _laid_down(pdf: pikepdf.Pdf, sheet: pikepdf.Page, picture: str, drawn: bytes, place: _Place) -> str:
+def _laid_down(pdf: pikepdf.Pdf, sheet: pikepdf.Page, picture: str, drawn: bytes, place: PicturePlace) -> str:
     """A drawn page in the place of its picture, under the same name. Returns what draws it."""
     box = pikepdf.Rectangle(place.left, place.foot, place.left + place.width, place.foot + place.height)
     with pikepdf.open(io.BytesIO(drawn)) as source:
@@ -211,7 +212,7 @@ def _content(shown: str) -> bytes:
     ).encode()
 
 
-def _entry(landing: Landing, places: Sequence[_Place]) -> pikepdf.OutlineItem:
+def _entry(landing: Landing, places: Sequence[PicturePlace]) -> pikepdf.OutlineItem:
     if landing.page is None:
         return pikepdf.OutlineItem(landing.text)
     place = places[landing.page]

@@ -8,6 +8,7 @@ set right, `limits` holds every number that decides.
 from .advise import WORDS, Advice, Finding
 from .drawn import drawn_page
 from .errors import PageError, Trouble
+from .geometry import Geometry
 from .kinds import HEAD_BYTES, Kind, kind_of
 from .likeness import Likeness, alike, same_picture
 from .limits import DEFAULT_LIMITS, Limits
@@ -21,8 +22,8 @@ from .sheet import Sheet, find_sheet
 from .taken import moment_taken, taken_before
 
 __all__ = [
-    "DEFAULT_LIMITS", "HEAD_BYTES", "WORDS", "Advice", "Finding", "FirstView", "Kind", "Likeness", "Limits", "Measures",
-    "PageError", "Picture", "Prepared", "Recipe", "Sheet", "Tone", "Trouble", "alike", "count_pages", "drawn_page",
-    "find_sheet",
-    "kind_of", "moment_taken", "picture", "prepare", "run_limited", "same_picture", "taken_before", "too_large_message",
+    "DEFAULT_LIMITS", "HEAD_BYTES", "WORDS", "Advice", "Finding", "FirstView", "Geometry", "Kind", "Likeness",
+    "Limits", "Measures", "PageError", "Picture", "Prepared", "Recipe", "Sheet", "Tone", "Trouble", "alike",
+    "count_pages", "drawn_page", "find_sheet", "kind_of", "moment_taken", "picture", "prepare", "run_limited",
+    "same_picture", "taken_before", "too_large_message",
 ]  # fmt: skip

@@ -13,6 +13,8 @@ from numpy.typing import NDArray
 from .advise import Finding, advise
 from .encode import jpeg, png
 from .flatten import MARGIN, Curve, curve_of, flattened, with_margin
+from .geometry import Geometry
+from .ink_rows import ink_rows
 from .light import Writing, turned, writing_of
 from .likeness import Likeness, likeness_of
 from .limits import (
@@ -53,8 +55,9 @@ from .upright import AS_IT_IS, Upright, together, upright
 class Prepared:
     """One prepared page. ``width``, ``height``: of the source after EXIF. ``halves``: 2 where the picture shows two
     facing pages of an open book, of which this is one. ``turn``: clockwise degrees it was turned by. ``curve``: how its
-    lines were bent before they were straightened; None where they lie as they came. ``image``: JPEG, or PNG of one bit
-    for `Tone.INK`; ``preview``: the same, small; ``source``: the whole picture as it came, small; both JPEG. All sRGB.
+    lines were bent before they were straightened; None where they lie as they came. ``geometry``: where what it shows
+    lies on its source. ``ink_rows``: as `ink_rows` gives it. ``image``: JPEG, or PNG of one bit for `Tone.INK`;
+    ``preview``: the same, small; ``source``: the whole picture as it came, small; both JPEG. All sRGB.
     ``image_width``, ``image_height``: of ``image``. ``taken``: EXIF date and time, "" if unknown."""
 
     width: int
@@ -63,6 +66,8 @@ class Prepared:
     sheet: Sheet
     turn: int
     curve: Curve | None
+    geometry: Geometry
+    ink_rows: str
     recipe: Recipe
     measures: Measures
     advice: tuple[Finding, ...]
@@ -151,7 +156,9 @@ def prepare(
         places = Places(None, None) if one else places
     return Prepared(
         width=source.width, height=source.height, halves=2 if book else 1, sheet=sheet.scaled(1 / scale), turn=turn,
-        curve=curve, recipe=recipe, measures=measures,
+        curve=curve,
+        geometry=Geometry(scaled_corners(corners, 1 / scale), toned.shape[1], toned.shape[0], lean, curve),
+        ink_rows=ink_rows(writing.ink), recipe=recipe, measures=measures,
         advice=advise(
             measures, places, sheet, found,
             drawn=source.drawn, chosen=recipe.corners is not None, damaged=source.damaged,

@@ -113,11 +113,11 @@ def _active(files: Mapping[str, str], name: str, *, needed: bool = True) -> list
 def write_oneroster(code: str, title: str, people: Iterable[Person]) -> bytes:
     """One course with a class for each section; `read_oneroster` reads it back. The same roster is the same bytes."""
     everybody = list(people)
-    organisation, course = _id("organisation"), _id(f"course {code}")
+    organisation, course = sourced_id("organisation"), sourced_id(f"course {code}")
     sections = sorted({person.section or "" for person in everybody})
-    class_ids = {section: _id(f"class {code} {section}") for section in sections}
+    class_ids = {section: sourced_id(f"class {code} {section}") for section in sections}
     users = {person.email: person for person in reversed(everybody)}
-    tables: dict[str, tuple[str, list[tuple[str, ...]]]] = {
+    tables: Tables = {
         "orgs": ("sourcedId,name,type", [(organisation, "Inked Folio", "school")]),
         "courses": ("sourcedId,title,courseCode,orgSourcedId", [(course, title, code, organisation)]),
         "classes": (
@@ -127,7 +127,7 @@ def write_oneroster(code: str, title: str, people: Iterable[Person]) -> bytes:
         "users": (
             "sourcedId,enabledUser,username,givenName,familyName,identifier,email",
             [
-                (_id(email), "true", email, one.given_name, one.family_name, one.number, email)
+                (sourced_id(email), "true", email, one.given_name, one.family_name, one.number, email)
                 for email, one in sorted(users.items())
             ],
         ),
@@ -135,13 +135,22 @@ def write_oneroster(code: str, title: str, people: Iterable[Person]) -> bytes:
             "sourcedId,classSourcedId,schoolSourcedId,userSourcedId,role",
             [
                 (
-                    _id(f"{code} {one.email} {one.role}"), class_ids[one.section or ""], organisation, _id(one.email),
-                    _ROLES_THERE[one.role],
+                    sourced_id(f"{code} {one.email} {one.role}"), class_ids[one.section or ""], organisation,
+                    sourced_id(one.email), _ROLES_THERE[one.role],
                 )
                 for one in everybody
             ],
         ),
     }  # fmt: skip
+    return zipped(tables)
+
+
+Tables = Mapping[str, tuple[str, list[tuple[str, ...]]]]
+"""By file name without its ending: the header, and the rows."""
+
+
+def zipped(tables: Tables) -> bytes:
+    """The files and their manifest as one ZIP."""
     manifest: list[tuple[str, ...]] = [
         ("manifest.version", "1.0"),
         ("oneroster.version", "1.2"),
@@ -157,5 +166,6 @@ def write_oneroster(code: str, title: str, people: Iterable[Person]) -> bytes:
     return out.getvalue()
 
 
-def _id(of: str) -> str:
+def sourced_id(of: str) -> str:
+    """The same for the same thing, in whatever file it is named."""
     return str(uuid5(NAMESPACE_URL, f"inked-folio:{of}"))

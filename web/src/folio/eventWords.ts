@@ -105,6 +105,12 @@ export function eventWords(event: Event, zone: string): string {
       return event.is_empty ? `Took out the answer on the screen to ${event.label}` : `Answered ${event.label} on the screen (version ${event.version})`;
     case "taken_in":
       return `${event.by} took in ${count(event.pages, "page")} for the student, counted as of ${dayAndTime(event.counts_at, zone)}: “${event.reason}”`;
+    case "marks_given_back":
+      return `Marks of edition ${event.edition} were given back${event.again ? " anew" : ""}`;
+    case "marks_taken_back":
+      return `${event.by} took the marks of edition ${event.edition} back: “${event.why}”`;
+    case "mark_questioned":
+      return `${event.by} (${event.staff ? "staff" : "student"}) about the mark of ${event.label}: “${event.text}”`;
     case "map_changed":
       return `${event.by} changed the question map: ${event.changes.map(changeWords).join("; ")}`;
   }

@@ -50,6 +50,25 @@ export const HELP = {
     title: "Reading",
     about: ["What a student handed in, question by question or page by page. The editions before the newest are kept too."],
   },
+  marking: {
+    title: "Marking",
+    about: [
+      "Everybody’s answer to one question, one under another. Type the points and press Enter; N writes a note, and you draw on the pages with pen, mouse or, where you choose it, a finger.",
+      "Everything is saved as it happens, also over a lost network. Students see nothing of it before it is given back.",
+      "The key ? shows all keys.",
+    ],
+  },
+  givingBack: {
+    title: "Giving back",
+    about: [
+      "Who gets their marks, what of them, and when. What was forgotten stands beside each name; you decide whether it matters.",
+      "Students see the marks as they were when you gave them back. What you mark otherwise later is seen when you give it back anew.",
+    ],
+  },
+  returned: {
+    title: "Your marks",
+    about: ["Each question with your own pages as they were marked. The marked PDF holds the same to keep. A question about a mark goes to whoever gave it."],
+  },
   course: {
     title: "Course",
     about: [

@@ -39,5 +39,10 @@ export const queryKeys = {
   sitting: (assignmentId: number) => ["sitting", assignmentId],
   shared: ["shared"],
   join: (code: string) => ["join", code],
+  marking: (assignmentId: number) => ["marking", assignmentId],
+  markingRoll: (assignmentId: number, of: string) => ["marking roll", assignmentId, of],
+  atWork: (assignmentId: number, folioId: number, question: string) => ["at work", assignmentId, folioId, question],
+  givingBack: (assignmentId: number) => ["giving back", assignmentId],
+  returned: (folioId: number) => ["returned", folioId],
   questionMap: (assignmentId: number) => ["question-map", assignmentId],
 } as const;

@@ -9,6 +9,7 @@ import { Masthead } from "../../shared/ui/Masthead";
 import { dayAndTime, lengthOfTime } from "../../shared/time";
 import { lazily } from "../../shared/ui/later";
 import { Table } from "../../shared/ui/Table";
+import { LinkButton } from "../../shared/ui/Button";
 import { Trouble } from "../../shared/ui/Trouble";
 import { count } from "../../shared/words";
 import { GiveTime } from "./GiveTime";
@@ -46,10 +47,17 @@ export default function FolioList() {
               {data.instructs && (
                 <>
                   {" "}
-                  · <Link to={`/question-maps/${assignmentId}`}>Question map</Link>
+                  · <Link to={`/question-maps/${assignmentId}`}>Question map</Link> · <Link to={`/giving-back/${assignmentId}`}>Give back</Link>
                 </>
               )}
             </p>
+            {data.folios.some((one) => one.edition !== null) && (
+              <p>
+                <LinkButton first to={`/marking/${assignmentId}`}>
+                  Mark
+                </LinkButton>
+              </p>
+            )}
             <HeldUp assignmentId={assignmentId} people={data.held_up} />
             {data.instructs && data.assignment.writing_minutes !== null && <GiveTime assignmentId={assignmentId} running={data.running} />}
             {data.instructs && <TakeAway assignmentId={assignmentId} handedIn={data.folios.filter((one) => one.edition !== null).length} />}

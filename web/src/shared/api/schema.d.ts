@@ -476,6 +476,30 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/assignments/{assignment_id}/giving-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Giving Back
+         * @description Everybody's marks with what to look at first, and the figures of each question.
+         */
+        get: operations["api_giving_back_giving_back"];
+        put?: never;
+        /**
+         * Post Giving Back
+         * @description As the marks are now. Folios whose marks are given back already get them anew.
+         */
+        post: operations["api_giving_back_post_giving_back"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/assignments/{assignment_id}/lengthen": {
         parameters: {
             query?: never;
@@ -490,6 +514,26 @@ export interface paths {
          * @description Give minutes to one running sitting, or to all; the students see it at once.
          */
         post: operations["api_staff_post_lengthen"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/assignments/{assignment_id}/marked.zip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Marked Zip
+         * @description A marked PDF of each student, made as it is taken.
+         */
+        get: operations["api_giving_back_marked_zip"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -526,6 +570,138 @@ export interface paths {
          * @description What one marker, a line of the roster, reads of it from now on.
          */
         put: operations["api_markers_put_share"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/assignments/{assignment_id}/marking": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Marking */
+        get: operations["api_marking_marking"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/assignments/{assignment_id}/marking/at-work": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put At Work
+         * @description Where this person is; every now and then, from an open screen.
+         */
+        put: operations["api_marking_put_at_work"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/assignments/{assignment_id}/marking/folios/{folio_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Roll Of Folio
+         * @description All answers of one student, in the order of the question map.
+         */
+        get: operations["api_marking_roll_of_folio"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/assignments/{assignment_id}/marking/questions/{question}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Roll Of Question
+         * @description Everybody's answer to one question, of what this person marks: what is answered by the students' names, then
+         *     what was left blank, then what is open.
+         */
+        get: operations["api_marking_roll_of_question"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/assignments/{assignment_id}/marking/scheme": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Put Scheme */
+        put: operations["api_marking_put_scheme"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/assignments/{assignment_id}/marks-oneroster.zip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Marks Oneroster
+         * @description Line items and results as OneRoster 1.2 CSV.
+         */
+        get: operations["api_giving_back_marks_oneroster"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/assignments/{assignment_id}/marks.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Marks Csv */
+        get: operations["api_giving_back_marks_csv"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
@@ -1670,6 +1846,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/folios/{folio_id}/editions/{number}/ink.inkml": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Ink Inkml
+         * @description All ink on the pages of an edition, in pixels of each page's original (W3C InkML).
+         */
+        get: operations["api_giving_back_ink_inkml"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/folios/{folio_id}/editions/{number}/reader-placements": {
         parameters: {
             query?: never;
@@ -1768,6 +1964,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/folios/{folio_id}/giving-back/take-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Take Back
+         * @description The student sees no marks any more, and reads why.
+         */
+        post: operations["api_giving_back_post_take_back"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/folios/{folio_id}/hand-in": {
         parameters: {
             query?: never;
@@ -1819,6 +2035,26 @@ export interface paths {
         get: operations["api_board_image"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/folios/{folio_id}/mark-words": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Mark Word
+         * @description A question about a mark, by the student; or an answer to it, by who marks that question.
+         */
+        post: operations["api_returned_post_mark_word"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1900,6 +2136,46 @@ export interface paths {
          * @description All that happened in a sitting, by the server's clock. Append-only: the database refuses to change it.
          */
         get: operations["api_staff_sitting_record"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/folios/{folio_id}/returned": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Returned
+         * @description From the moment at which it is given back; before, and after it was taken back, there is nothing here.
+         */
+        get: operations["api_returned_returned"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/folios/{folio_id}/returned.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Returned Pdf
+         * @description The bound document with ink, points and notes as annotations.
+         */
+        get: operations["api_returned_returned_pdf"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2026,6 +2302,30 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/ink/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Ink
+         * @description The same key twice is one stroke; one that was erased is there again.
+         */
+        put: operations["api_marking_put_ink"];
+        post?: never;
+        /**
+         * Delete Ink
+         * @description One's own, or as an instructor anybody's. What was never there is gone already.
+         */
+        delete: operations["api_marking_delete_ink"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/join/{code}": {
         parameters: {
             query?: never;
@@ -2038,6 +2338,26 @@ export interface paths {
         put?: never;
         /** Join */
         post: operations["api_joining_join"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/marks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Mark
+         * @description What is sent on an older state is not written; the newer mark comes back.
+         */
+        put: operations["api_marking_put_mark"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2550,6 +2870,68 @@ export interface components {
             sides: number;
         };
         /**
+         * AnswerRow
+         * @description One answer to mark. ``more``: what its cut may have missed. ``may_be_on``: where nothing says where it stands, the
+         *     pages that are on no question. ``round``: in which marking this person takes part. ``worth``: what it adds to the
+         *     total now, None while that is not known. ``before``: the points of an earlier edition whose answer was another one.
+         *     ``alike``: the same for answers that are the same, where that can be told.
+         */
+        AnswerRow: {
+            /** Alike */
+            alike: string;
+            /** Before */
+            before: string | null;
+            /** By Itself */
+            by_itself: boolean;
+            /** Cuts */
+            cuts: components["schemas"]["CutOut"][];
+            /** Differs */
+            differs: boolean;
+            /** Edition */
+            edition: number;
+            /** Folio Id */
+            folio_id: number;
+            /** Label */
+            label: string;
+            /** Look Again */
+            look_again: boolean;
+            /** Marks */
+            marks: components["schemas"]["MarkOut"][];
+            /** May Be On */
+            may_be_on: components["schemas"]["CutOut"][];
+            /** More */
+            more: components["schemas"]["CutOut"][];
+            /** Most */
+            most: number;
+            /** Not Attempted */
+            not_attempted: boolean;
+            /** Number */
+            number: string;
+            on_screen: components["schemas"]["ScreenAnswerOut"] | null;
+            /** Question */
+            question: string;
+            round: components["schemas"]["Round"];
+            /** Section */
+            section: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "answered" | "left_blank" | "open";
+            /** Student */
+            student: string;
+            /** Title */
+            title: string;
+            /** Waits For Other */
+            waits_for_other: boolean;
+            /** Wants Second */
+            wants_second: boolean;
+            /** Words */
+            words: components["schemas"]["MarkWordOut"][];
+            /** Worth */
+            worth: string | null;
+        };
+        /**
          * Answered
          * @description An answer on the screen was saved; of a question that is being answered, once in a while. ``is_empty``: what was
          *     there was taken out.
@@ -2890,6 +3272,23 @@ export interface components {
             /** Writing Minutes */
             writing_minutes: number | null;
         };
+        /** AtWorkIn */
+        AtWorkIn: {
+            /** Folio Id */
+            folio_id: number;
+            /** Question */
+            question: string;
+        };
+        /**
+         * AtWorkOut
+         * @description Who else marks here just now. ``changed``: another word as soon as anything was marked.
+         */
+        AtWorkOut: {
+            /** Changed */
+            changed: string;
+            /** Others */
+            others: components["schemas"]["OtherAtWork"][];
+        };
         /** BadRowOut */
         BadRowOut: {
             /** Line */
@@ -3170,6 +3569,15 @@ export interface components {
             right: boolean | null;
             /** Text */
             text: string;
+        };
+        /** ClassFigures */
+        ClassFigures: {
+            /** Bars */
+            bars: number[];
+            /** Marked */
+            marked: number;
+            /** Mean */
+            mean: number | null;
         };
         /** CodeIn */
         CodeIn: {
@@ -3478,6 +3886,30 @@ export interface components {
             password: string;
         };
         /**
+         * CutOut
+         * @description A strip of a page, from ``top`` to ``bottom`` (shares of its height). ``page``: its id.
+         */
+        CutOut: {
+            /** Bottom */
+            bottom: number;
+            /** Height */
+            height: number;
+            /** Image */
+            image: string;
+            /** Ink */
+            ink: components["schemas"]["InkOut"][];
+            /** Number */
+            number: number;
+            /** Page */
+            page: number;
+            /** Preview */
+            preview: string;
+            /** Top */
+            top: number;
+            /** Width */
+            width: number;
+        };
+        /**
          * DepartmentCourse
          * @description ``instructors``: by name; none is a course that nobody sets up work for yet.
          */
@@ -3629,6 +4061,33 @@ export interface components {
             address: string;
         };
         /**
+         * FiguresOut
+         * @description Of one question: how many answers have points, and what those points say. ``facility``: mean over most.
+         *     ``discrimination``: correlation with the points of all other questions. ``bars``: tenths of the points.
+         */
+        FiguresOut: {
+            /** Bars */
+            bars: number[];
+            /** Deviation */
+            deviation: number | null;
+            /** Discrimination */
+            discrimination: number | null;
+            /** Facility */
+            facility: number | null;
+            /** Label */
+            label: string;
+            /** Marked */
+            marked: number;
+            /** Mean */
+            mean: number | null;
+            /** Median */
+            median: number | null;
+            /** Most */
+            most: number;
+            /** Title */
+            title: string;
+        };
+        /**
          * FileBesideOut
          * @description A file that is given out with the question paper. ``size``: bytes.
          */
@@ -3639,6 +4098,16 @@ export interface components {
             name: string;
             /** Size */
             size: number;
+        };
+        /** FindingOut */
+        FindingOut: {
+            /**
+             * Code
+             * @enum {string}
+             */
+            code: "unmarked" | "differs" | "look_again" | "above" | "asked_again";
+            /** Labels */
+            labels: string[];
         };
         /**
          * FolioLine
@@ -3790,12 +4259,78 @@ export interface components {
             test_pictures: components["schemas"]["TestPictureOut"][];
         };
         /**
+         * GiveBackIn
+         * @description ``folios``: by id. ``opens_at``, ``asks_until``: times of day in the course's zone; null is now, and never.
+         */
+        GiveBackIn: {
+            /** Asks Until */
+            asks_until?: string | null;
+            /**
+             * Figures
+             * @default false
+             */
+            figures: boolean;
+            /** Folios */
+            folios: number[];
+            /**
+             * Ink
+             * @default true
+             */
+            ink: boolean;
+            /**
+             * Notes
+             * @default true
+             */
+            notes: boolean;
+            /** Opens At */
+            opens_at?: string | null;
+            /**
+             * Points
+             * @default true
+             */
+            points: boolean;
+        };
+        /**
          * GiveOutIn
          * @description ``at``: a time of day in the course's zone; none is at once.
          */
         GiveOutIn: {
             /** At */
             at?: string | null;
+        };
+        /**
+         * GivenBackOut
+         * @description ``changed``: marked otherwise since, or the student handed in anew.
+         */
+        GivenBackOut: {
+            /** Asks Until */
+            asks_until: string | null;
+            /** By */
+            by: string;
+            /** Changed */
+            changed: boolean;
+            /** Edition */
+            edition: number;
+            /** Is Seen */
+            is_seen: boolean;
+            /**
+             * Opens At
+             * Format: date-time
+             */
+            opens_at: string;
+        };
+        /** GivingBackOut */
+        GivingBackOut: {
+            assignment: components["schemas"]["AssignmentOut"];
+            /** Figures */
+            figures: components["schemas"]["FiguresOut"][];
+            /** Folios */
+            folios: components["schemas"]["ToGiveBackOut"][];
+            /**
+             * Now
+             * Format: date-time
+             */
+            now: string;
         };
         /**
          * HandInIn
@@ -3858,6 +4393,49 @@ export interface components {
             student: string;
             /** Tries */
             tries: number;
+        };
+        /** InkIn */
+        InkIn: {
+            /** Edition */
+            edition: number;
+            /** Folio Id */
+            folio_id: number;
+            /** Page */
+            page: number;
+            /** Points */
+            points: number[][];
+            /** Question */
+            question: string;
+            /**
+             * Text
+             * @default
+             */
+            text: string;
+            tool: components["schemas"]["Tool"];
+            /** Width */
+            width: number;
+        };
+        /**
+         * InkOut
+         * @description ``points``: x, y as shares of the image's width and height, and pressure; ``width``: share of its width.
+         */
+        InkOut: {
+            /** By */
+            by: string;
+            /** Is Own */
+            is_own: boolean;
+            /**
+             * Key
+             * Format: uuid
+             */
+            key: string;
+            /** Points */
+            points: number[][];
+            /** Text */
+            text: string;
+            tool: components["schemas"]["Tool"];
+            /** Width */
+            width: number;
         };
         /**
          * InvitationOut
@@ -3951,7 +4529,7 @@ export interface components {
          * Kind
          * @enum {string}
          */
-        Kind: "receipt" | "by_itself" | "time_given" | "word" | "asked_again" | "talk" | "taken_in" | "given_out" | "opening" | "closing" | "hand_in" | "trouble" | "answer";
+        Kind: "receipt" | "by_itself" | "time_given" | "word" | "asked_again" | "talk" | "taken_in" | "given_back" | "given_out" | "opening" | "closing" | "hand_in" | "trouble" | "answer" | "mark_question";
         /**
          * LabelChange
          * @description One entry of the question map: what became of it. ``was``: its label before. Of a choice that was made or taken
@@ -4152,6 +4730,155 @@ export interface components {
             /** Title */
             title: string;
         };
+        /**
+         * MarkIn
+         * @description ``version``: of the mark that was looked at, 0 where there was none. ``points``: null takes them off.
+         */
+        MarkIn: {
+            /** Edition */
+            edition: number;
+            /** Folio Id */
+            folio_id: number;
+            /**
+             * Not Attempted
+             * @default false
+             */
+            not_attempted: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /** Points */
+            points?: string | null;
+            /** Question */
+            question: string;
+            /**
+             * Settles
+             * @default false
+             */
+            settles: boolean;
+            /**
+             * Version
+             * @default 0
+             */
+            version: number;
+        };
+        /** MarkOut */
+        MarkOut: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** By */
+            by: string;
+            /** Is Own */
+            is_own: boolean;
+            /** Not Attempted */
+            not_attempted: boolean;
+            /** Note */
+            note: string;
+            /** Points */
+            points: string | null;
+            round: components["schemas"]["Round"];
+            /** Version */
+            version: number;
+        };
+        /**
+         * MarkQuestioned
+         * @description A word about the mark of one answer; ``question``: its id. ``staff``: else it is the student's.
+         */
+        MarkQuestioned: {
+            /** By */
+            by: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "mark_questioned";
+            /** Label */
+            label: string;
+            /** Question */
+            question: string;
+            /** Staff */
+            staff: boolean;
+            /** Text */
+            text: string;
+        };
+        /** MarkWordIn */
+        MarkWordIn: {
+            /** Question */
+            question: string;
+            /** Text */
+            text: string;
+        };
+        /**
+         * MarkWordOut
+         * @description About the mark. ``staff``: else its student's.
+         */
+        MarkWordOut: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** By */
+            by: string;
+            /** Staff */
+            staff: boolean;
+            /** Text */
+            text: string;
+        };
+        /**
+         * MarkedQuestionOut
+         * @description ``answers``: how many there are to mark, ``marked``: that have points. ``differs``: on which two markers differ.
+         *     ``bars``: how many reached each tenth of the points.
+         */
+        MarkedQuestionOut: {
+            /** Answers */
+            answers: number;
+            /** Bars */
+            bars: number[];
+            /** Differs */
+            differs: number;
+            /** Id */
+            id: string;
+            /** Kinds */
+            kinds: components["schemas"]["AnswerKind"][];
+            /** Label */
+            label: string;
+            /** Look Again */
+            look_again: number;
+            /** Marked */
+            marked: number;
+            /** Mean */
+            mean: number | null;
+            /** Points */
+            points: number;
+            /** Title */
+            title: string;
+        };
+        /**
+         * MarkedStudentOut
+         * @description ``total``: None while nothing has points. ``reads_all``: else the total is of some questions only.
+         */
+        MarkedStudentOut: {
+            /** Answers */
+            answers: number;
+            /** Edition */
+            edition: number;
+            /** Folio Id */
+            folio_id: number;
+            /** Marked */
+            marked: number;
+            /** Number */
+            number: string;
+            /** Student */
+            student: string;
+            /** Total */
+            total: string | null;
+        };
         /** MarkerOut */
         MarkerOut: {
             /** Email */
@@ -4191,6 +4918,54 @@ export interface components {
             sections: components["schemas"]["NamedOut"][];
             /** Students */
             students: components["schemas"]["NamedOut"][];
+        };
+        /**
+         * MarkingOut
+         * @description What this person marks of an assignment, and how far it is. ``hides``: names are not shown to this person.
+         */
+        MarkingOut: {
+            assignment: components["schemas"]["AssignmentOut"];
+            /** Hides */
+            hides: boolean;
+            /** Instructs */
+            instructs: boolean;
+            /** Questions */
+            questions: components["schemas"]["MarkedQuestionOut"][];
+            scheme: components["schemas"]["SchemeOut"];
+            /** Students */
+            students: components["schemas"]["MarkedStudentOut"][];
+        };
+        /**
+         * MarksGivenBack
+         * @description The student sees the marks of an edition from now on. ``again``: others than before.
+         */
+        MarksGivenBack: {
+            /**
+             * Again
+             * @default false
+             */
+            again: boolean;
+            /** Edition */
+            edition: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "marks_given_back";
+        };
+        /** MarksTakenBack */
+        MarksTakenBack: {
+            /** By */
+            by: string;
+            /** Edition */
+            edition: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "marks_taken_back";
+            /** Why */
+            why: string;
         };
         /** Me */
         Me: {
@@ -4383,6 +5158,15 @@ export interface components {
             field: string;
             /** Words */
             words: string;
+        };
+        /** OtherAtWork */
+        OtherAtWork: {
+            /** Folio Id */
+            folio_id: number;
+            /** Name */
+            name: string;
+            /** Question */
+            question: string;
         };
         /**
          * OutsideOut
@@ -5297,7 +6081,7 @@ export interface components {
              */
             at: string;
             /** Event */
-            event: components["schemas"]["Begun"] | components["schemas"]["Arrived"] | components["schemas"]["Failed"] | components["schemas"]["Arranged"] | components["schemas"]["Retaken"] | components["schemas"]["HandedIn"] | components["schemas"]["TakenBack"] | components["schemas"]["Bound"] | components["schemas"]["Pledged"] | components["schemas"]["Lengthened"] | components["schemas"]["Amended"] | components["schemas"]["MapChanged"] | components["schemas"]["Told"] | components["schemas"]["Heard"] | components["schemas"]["Confirmed"] | components["schemas"]["AskedAgain"] | components["schemas"]["AskingWithdrawn"] | components["schemas"]["Said"] | components["schemas"]["PlacedByReader"] | components["schemas"]["TakenIn"] | components["schemas"]["PlacedBySheet"] | components["schemas"]["Answered"];
+            event: components["schemas"]["Begun"] | components["schemas"]["Arrived"] | components["schemas"]["Failed"] | components["schemas"]["Arranged"] | components["schemas"]["Retaken"] | components["schemas"]["HandedIn"] | components["schemas"]["TakenBack"] | components["schemas"]["Bound"] | components["schemas"]["Pledged"] | components["schemas"]["Lengthened"] | components["schemas"]["Amended"] | components["schemas"]["MapChanged"] | components["schemas"]["Told"] | components["schemas"]["Heard"] | components["schemas"]["Confirmed"] | components["schemas"]["AskedAgain"] | components["schemas"]["AskingWithdrawn"] | components["schemas"]["Said"] | components["schemas"]["PlacedByReader"] | components["schemas"]["TakenIn"] | components["schemas"]["PlacedBySheet"] | components["schemas"]["Answered"] | components["schemas"]["MarksGivenBack"] | components["schemas"]["MarksTakenBack"] | components["schemas"]["MarkQuestioned"];
         };
         /**
          * RehearsedOut
@@ -5335,6 +6119,121 @@ export interface components {
             page: number;
         };
         /**
+         * ReturnedInk
+         * @description As shares of the page's picture.
+         */
+        ReturnedInk: {
+            /** Points */
+            points: number[][];
+            /** Text */
+            text: string;
+            tool: components["schemas"]["Tool"];
+            /** Width */
+            width: number;
+        };
+        /**
+         * ReturnedOut
+         * @description ``may_ask``: about a mark, until ``asks_until``.
+         */
+        ReturnedOut: {
+            /** Asks Until */
+            asks_until: string | null;
+            assignment: components["schemas"]["AssignmentOut"];
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** By */
+            by: string;
+            /** Edition */
+            edition: number;
+            /** Folio Id */
+            folio_id: number;
+            /** May Ask */
+            may_ask: boolean;
+            /** Pages */
+            pages: components["schemas"]["ReturnedPage"][];
+            /** Questions */
+            questions: components["schemas"]["ReturnedQuestion"][];
+            /** Student */
+            student: string;
+            total: components["schemas"]["ReturnedTotal"] | null;
+        };
+        /** ReturnedPage */
+        ReturnedPage: {
+            /** Height */
+            height: number;
+            /** Id */
+            id: number;
+            /** Image */
+            image: string;
+            /** Ink */
+            ink: components["schemas"]["ReturnedInk"][];
+            /** Number */
+            number: number;
+            /** Preview */
+            preview: string;
+            /** Width */
+            width: number;
+        };
+        /**
+         * ReturnedQuestion
+         * @description ``points``: None where none were given back. ``counts``: else it is one of those that are dropped.
+         */
+        ReturnedQuestion: {
+            /** By Itself */
+            by_itself: boolean;
+            /** Counts */
+            counts: boolean;
+            figures: components["schemas"]["ClassFigures"] | null;
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+            /** Most */
+            most: number;
+            /** Not Attempted */
+            not_attempted: boolean;
+            /** Note */
+            note: string;
+            on_screen: components["schemas"]["ScreenAnswerOut"] | null;
+            /** Points */
+            points: string | null;
+            /** Spots */
+            spots: components["schemas"]["ReturnedSpot"][];
+            /** Title */
+            title: string;
+            /** Words */
+            words: components["schemas"]["MarkWordOut"][];
+        };
+        /**
+         * ReturnedSpot
+         * @description The strip of a page, by its number, that shows the answer.
+         */
+        ReturnedSpot: {
+            /** Bottom */
+            bottom: number;
+            /** Page */
+            page: number;
+            /** Top */
+            top: number;
+        };
+        /**
+         * ReturnedTotal
+         * @description ``lost``: what lateness took off. ``unmarked``: how many answers have no points yet.
+         */
+        ReturnedTotal: {
+            /** Lost */
+            lost: string;
+            /** Most */
+            most: string;
+            /** Points */
+            points: string;
+            /** Unmarked */
+            unmarked: number;
+        };
+        /**
          * Role
          * @enum {string}
          */
@@ -5346,6 +6245,13 @@ export interface components {
             /** Course Id */
             course_id: number;
             role: components["schemas"]["Role"];
+        };
+        /** RollOut */
+        RollOut: {
+            /** Rows */
+            rows: components["schemas"]["AnswerRow"][];
+            /** Said */
+            said: components["schemas"]["SaidBefore"][];
         };
         /**
          * RoomOut
@@ -5424,6 +6330,12 @@ export interface components {
             remove: number[];
         };
         /**
+         * Round
+         * @description Which of the markings of an answer it is. Settled: two differed, and it was decided.
+         * @enum {string}
+         */
+        Round: "first" | "second" | "settled";
+        /**
          * Ruling
          * @enum {string}
          */
@@ -5446,6 +6358,16 @@ export interface components {
             staff: boolean;
             /** Text */
             text: string;
+        };
+        /**
+         * SaidBefore
+         * @description A note that was given to answers of this question, and to how many.
+         */
+        SaidBefore: {
+            /** Text */
+            text: string;
+            /** Times */
+            times: number;
         };
         /**
          * SaidOut
@@ -5482,6 +6404,108 @@ export interface components {
             page?: number | null;
             /** Text */
             text: string;
+        };
+        /** SchemeIn */
+        SchemeIn: {
+            /**
+             * Drop Lowest
+             * @default 0
+             */
+            drop_lowest: number;
+            /**
+             * Hides Names
+             * @default false
+             */
+            hides_names: boolean;
+            /**
+             * Late Every Minutes
+             * @default 1440
+             */
+            late_every_minutes: number;
+            /**
+             * Late Grace Minutes
+             * @default 0
+             */
+            late_grace_minutes: number;
+            /**
+             * Late Most Percent
+             * @default 100
+             */
+            late_most_percent: string;
+            /**
+             * Late Percent
+             * @default 0
+             */
+            late_percent: string;
+            /**
+             * Marks Twice
+             * @default false
+             */
+            marks_twice: boolean;
+            /**
+             * Sample Percent
+             * @default 0
+             */
+            sample_percent: number;
+            /**
+             * Step
+             * @default 0.5
+             */
+            step: string;
+            /** Version */
+            version: number;
+        };
+        /** SchemeOut */
+        SchemeOut: {
+            /**
+             * Drop Lowest
+             * @default 0
+             */
+            drop_lowest: number;
+            /**
+             * Hides Names
+             * @default false
+             */
+            hides_names: boolean;
+            /**
+             * Late Every Minutes
+             * @default 1440
+             */
+            late_every_minutes: number;
+            /**
+             * Late Grace Minutes
+             * @default 0
+             */
+            late_grace_minutes: number;
+            /**
+             * Late Most Percent
+             * @default 100
+             */
+            late_most_percent: string;
+            /**
+             * Late Percent
+             * @default 0
+             */
+            late_percent: string;
+            /**
+             * Marks Twice
+             * @default false
+             */
+            marks_twice: boolean;
+            /**
+             * Sample Percent
+             * @default 0
+             */
+            sample_percent: number;
+            /**
+             * Step
+             * @default 0.5
+             */
+            step: string;
+            /** Steps */
+            steps: string[];
+            /** Version */
+            version: number;
         };
         /**
          * ScreenAnswerOut
@@ -5939,6 +6963,18 @@ export interface components {
             /** Message */
             message: string;
         };
+        /** StaleMarkOut */
+        StaleMarkOut: {
+            /**
+             * Code
+             * @default stale
+             * @constant
+             */
+            code: "stale";
+            mark: components["schemas"]["MarkOut"];
+            /** Message */
+            message: string;
+        };
         /** StaleOut */
         StaleOut: {
             arrangement: components["schemas"]["ArrangementDoc"];
@@ -6168,6 +7204,35 @@ export interface components {
             width: number;
         };
         /**
+         * ToGiveBackOut
+         * @description One student's work. Points as decimal numbers in words.
+         */
+        ToGiveBackOut: {
+            /** Answers */
+            answers: number;
+            /** Edition */
+            edition: number;
+            /** Findings */
+            findings: components["schemas"]["FindingOut"][];
+            /** Folio Id */
+            folio_id: number;
+            given: components["schemas"]["GivenBackOut"] | null;
+            /** Lost */
+            lost: string;
+            /** Marked */
+            marked: number;
+            /** Most */
+            most: string;
+            /** Number */
+            number: string;
+            /** Points */
+            points: string;
+            /** Section */
+            section: string;
+            /** Student */
+            student: string;
+        };
+        /**
          * ToReadOut
          * @description An assignment that one reads as a marker. ``handed_in``: of how many students, as far as one reads them.
          */
@@ -6201,6 +7266,11 @@ export interface components {
          * @enum {string}
          */
         Tone: "photo" | "clean" | "ink";
+        /**
+         * Tool
+         * @enum {string}
+         */
+        Tool: "pen" | "highlighter" | "underline" | "tick" | "cross" | "text";
         /**
          * Trouble
          * @enum {string}
@@ -6266,6 +7336,11 @@ export interface components {
         WantsIn: {
             /** Wants */
             wants: boolean;
+        };
+        /** WhyIn */
+        WhyIn: {
+            /** Why */
+            why: string;
         };
         /**
          * WindowOut
@@ -7267,6 +8342,90 @@ export interface operations {
             };
         };
     };
+    api_giving_back_giving_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                assignment_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GivingBackOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_giving_back_post_giving_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                assignment_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GiveBackIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GivingBackOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     api_staff_post_lengthen: {
         parameters: {
             query?: never;
@@ -7311,6 +8470,44 @@ export interface operations {
             };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_giving_back_marked_zip: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                assignment_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7387,6 +8584,247 @@ export interface operations {
             };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_marking_marking: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                assignment_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MarkingOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_marking_put_at_work: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                assignment_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AtWorkIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AtWorkOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_marking_roll_of_folio: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                assignment_id: number;
+                folio_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RollOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_marking_roll_of_question: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                assignment_id: number;
+                question: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RollOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_marking_put_scheme: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                assignment_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SchemeIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SchemeOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_giving_back_marks_oneroster: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                assignment_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_giving_back_marks_csv: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                assignment_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -9992,6 +11430,36 @@ export interface operations {
             };
         };
     };
+    api_giving_back_ink_inkml: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                folio_id: number;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     api_asking_post_placement: {
         parameters: {
             query?: never;
@@ -10161,6 +11629,59 @@ export interface operations {
             };
         };
     };
+    api_giving_back_post_take_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                folio_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WhyIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GivingBackOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     api_board_post_hand_in: {
         parameters: {
             query?: never;
@@ -10274,6 +11795,68 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    api_returned_post_mark_word: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                folio_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MarkWordIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MarkWordOut"][];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
             };
         };
     };
@@ -10429,6 +12012,66 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["RecordOut"];
                 };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_returned_returned: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                folio_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReturnedOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_returned_returned_pdf: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                folio_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Not Found */
             404: {
@@ -10711,6 +12354,97 @@ export interface operations {
             };
         };
     };
+    api_marking_put_ink: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["InkIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InkOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_marking_delete_ink: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     api_joining_look_at_code: {
         parameters: {
             query?: never;
@@ -10791,6 +12525,57 @@ export interface operations {
             };
             /** @description Too Many Requests */
             429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_marking_put_mark: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MarkIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AnswerRow"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StaleMarkOut"] | components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

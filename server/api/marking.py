@@ -1,0 +1,572 @@
+"""Marking: everybody's answer to one question, or all answers of one student, with points, notes and ink."""
+
+from __future__ import annotations
+
+import uuid
+from collections import Counter
+from collections.abc import Iterable, Mapping, Sequence
+from datetime import datetime, timedelta
+from decimal import Decimal
+from hashlib import sha256
+from typing import Annotated, Literal
+
+from django.http import HttpRequest
+from marking.giving_back import figures_of_work
+from marking.giving_marks import Given, SavedMark, give_mark, round_for, shown_marks
+from marking.hiding import hidden_among, stand_in_for
+from marking.inking import Drawn, draw, erase, ink_of, on_page
+from marking.models import AtWork, Ink, Mark, MarkingScheme, MarkWord, Round
+from marking.schemes import STEPS, change_scheme, scheme_of
+from marking.work import MarkedFolio, Standing, marked_folio, work_of
+from ninja import Field, Router, Schema
+
+from assignments.models import Assignment
+from editions.models import EditionPage
+from folio_core.answers import AnswerKind
+from folio_core.marking import STROKE_POINTS_MOST, TEXT_MOST, Cut, Tool, may_go_on
+from folio_core.question_map import Question
+from folios.reach import Reach
+from people.models import User
+from plumbing.errors import Problem, not_yours
+from plumbing.requests import moment
+
+from .permissions import answer_to_mark, instructor_of, person, reader_of
+from .reading import ScreenAnswerOut, screen_answer
+from .schemas import AssignmentOut, image_url
+
+router = Router(tags=["marking"])
+_AT_WORK = timedelta(seconds=40)  # a browser says every ten seconds where it is
+InkPoint = Annotated[list[float], Field(min_length=3, max_length=3)]
+"""x, y and pressure."""
+Points = Annotated[str, Field(max_length=12, pattern=r"^-?[0-9]{1,5}(\.[0-9]{1,2})?$")]
+
+
+class SchemeDoc(Schema):
+    """How it is marked. Points as decimal numbers in words."""
+
+    step: Points = "0.5"
+    hides_names: bool = False
+    marks_twice: bool = False
+    sample_percent: int = Field(0, ge=0, le=100)
+    drop_lowest: int = Field(0, ge=0, le=400)
+    late_percent: Points = "0"
+    late_every_minutes: int = Field(24 * 60, ge=1, le=60 * 24 * 60)
+    late_grace_minutes: int = Field(0, ge=0, le=60 * 24 * 60)
+    late_most_percent: Points = "100"
+
+
+class SchemeOut(SchemeDoc):
+    version: int
+    steps: list[str]
+
+
+class SchemeIn(SchemeDoc):
+    version: int = Field(ge=0, lt=2**31)
+
+
+class MarkedQuestionOut(Schema):
+    """``answers``: how many there are to mark, ``marked``: that have points. ``differs``: on which two markers differ.
+    ``bars``: how many reached each tenth of the points."""
+
+    id: str
+    label: str
+    title: str
+    points: float
+    kinds: list[AnswerKind]
+    answers: int
+    marked: int
+    differs: int
+    look_again: int
+    mean: float | None
+    bars: list[int]
+
+
+class MarkedStudentOut(Schema):
+    """``total``: None while nothing has points. ``reads_all``: else the total is of some questions only."""
+
+    folio_id: int
+    edition: int
+    student: str
+    number: str
+    answers: int
+    marked: int
+    total: str | None
+
+
+class MarkingOut(Schema):
+    """What this person marks of an assignment, and how far it is. ``hides``: names are not shown to this person."""
+
+    assignment: AssignmentOut
+    scheme: SchemeOut
+    instructs: bool
+    hides: bool
+    questions: list[MarkedQuestionOut]
+    students: list[MarkedStudentOut]
+
+
+class InkOut(Schema):
+    """``points``: x, y as shares of the image's width and height, and pressure; ``width``: share of its width."""
+
+    key: uuid.UUID
+    tool: Tool
+    points: list[InkPoint]
+    width: float
+    text: str
+    by: str
+    is_own: bool
+
+
+class CutOut(Schema):
+    """A strip of a page, from ``top`` to ``bottom`` (shares of its height). ``page``: its id."""
+
+    page: int
+    number: int
+    image: str
+    preview: str
+    width: int
+    height: int
+    top: float
+    bottom: float
+    ink: list[InkOut]
+
+
+class MarkOut(Schema):
+    round: Round
+    points: str | None
+    not_attempted: bool
+    note: str
+    by: str
+    is_own: bool
+    at: datetime
+    version: int
+
+
+class MarkWordOut(Schema):
+    """About the mark. ``staff``: else its student's."""
+
+    text: str
+    by: str
+    staff: bool
+    at: datetime
+
+
+class AnswerRow(Schema):
+    """One answer to mark. ``more``: what its cut may have missed. ``may_be_on``: where nothing says where it stands, the
+    pages that are on no question. ``round``: in which marking this person takes part. ``worth``: what it adds to the
+    total now, None while that is not known. ``before``: the points of an earlier edition whose answer was another one.
+    ``alike``: the same for answers that are the same, where that can be told."""
+
+    folio_id: int
+    edition: int
+    question: str
+    label: str
+    title: str
+    most: float
+    student: str
+    number: str
+    section: str
+    state: Literal["answered", "left_blank", "open"]
+    cuts: list[CutOut]
+    more: list[CutOut]
+    may_be_on: list[CutOut]
+    on_screen: ScreenAnswerOut | None
+    marks: list[MarkOut]
+    round: Round
+    worth: str | None
+    by_itself: bool
+    not_attempted: bool
+    look_again: bool
+    before: str | None
+    wants_second: bool
+    waits_for_other: bool
+    differs: bool
+    alike: str
+    words: list[MarkWordOut]
+
+
+class SaidBefore(Schema):
+    """A note that was given to answers of this question, and to how many."""
+
+    text: str
+    times: int
+
+
+class RollOut(Schema):
+    rows: list[AnswerRow]
+    said: list[SaidBefore]
+
+
+class MarkIn(Schema):
+    """``version``: of the mark that was looked at, 0 where there was none. ``points``: null takes them off."""
+
+    folio_id: int
+    edition: int = Field(ge=1)
+    question: str = Field(max_length=64)
+    settles: bool = False
+    version: int = Field(0, ge=0, lt=2**31)
+    points: Points | None = None
+    not_attempted: bool = False
+    note: str = Field("", max_length=8000)
+
+
+class StaleMarkOut(Schema):
+    code: Literal["stale"] = "stale"
+    message: str
+    mark: MarkOut
+
+
+class InkIn(Schema):
+    folio_id: int
+    edition: int = Field(ge=1)
+    question: str = Field(max_length=64)
+    page: int
+    tool: Tool
+    points: list[InkPoint] = Field(min_length=1, max_length=STROKE_POINTS_MOST)
+    width: float = Field(gt=0, le=1)
+    text: str = Field("", max_length=TEXT_MOST)
+
+
+class AtWorkIn(Schema):
+    folio_id: int
+    question: str = Field(max_length=64)
+
+
+class OtherAtWork(Schema):
+    name: str
+    folio_id: int
+    question: str
+
+
+class AtWorkOut(Schema):
+    """Who else marks here just now. ``changed``: another word as soon as anything was marked."""
+
+    others: list[OtherAtWork]
+    changed: str
+
+
+@router.get("/assignments/{int:assignment_id}/marking", response={200: MarkingOut, 404: Problem})
+def marking(request: HttpRequest, assignment_id: int) -> MarkingOut:
+    user = person(request)
+    assignment, reach = reader_of(user, assignment_id)
+    work = work_of(assignment, reach)
+    hidden = _hidden(work, reach)
+    questions = _questions(assignment, work)
+    figures = figures_of_work(work, questions)
+    return MarkingOut(
+        assignment=AssignmentOut.of(assignment),
+        scheme=scheme_out(scheme_of(assignment)),
+        instructs=reach.scopes is None,
+        hides=reach.scopes is not None and scheme_of(assignment).hides_names,
+        questions=[
+            _question_out(question, work, figures[question.id].mean, figures[question.id].bars)
+            for question in questions
+        ],
+        students=[_student_out(one, hidden) for one in _in_order(work, hidden)],
+    )
+
+
+@router.put(
+    "/assignments/{int:assignment_id}/marking/scheme",
+    response={200: SchemeOut, 404: Problem, 409: Problem, 422: Problem},
+)
+def put_scheme(request: HttpRequest, assignment_id: int, body: SchemeIn) -> SchemeOut:
+    assignment = instructor_of(person(request), assignment_id)
+    fields = {name: value for name, value in body.model_dump().items() if name != "version"}
+    for name in ("step", "late_percent", "late_most_percent"):
+        fields[name] = Decimal(fields[name])
+    return scheme_out(change_scheme(assignment, seen=body.version, fields=fields))
+
+
+@router.get("/assignments/{int:assignment_id}/marking/questions/{question}", response={200: RollOut, 404: Problem})
+def roll_of_question(request: HttpRequest, assignment_id: int, question: str) -> RollOut:
+    """Everybody's answer to one question, of what this person marks: what is answered by the students' names, then
+    what was left blank, then what is open."""
+    user = person(request)
+    assignment, reach = reader_of(user, assignment_id)
+    work = [one for one in work_of(assignment, reach) if any(asked.id == question for asked in one.questions)]
+    if not work and question not in assignment.question_map:
+        raise not_yours()
+    hidden = _hidden(work, reach)
+    pairs = [(one, one.question_map[question]) for one in _in_order(work, hidden)]
+    pairs.sort(key=lambda pair: _state_order(*pair))
+    return RollOut(rows=_rows(pairs, user, hidden), said=_said(assignment, question, user))
+
+
+@router.get("/assignments/{int:assignment_id}/marking/folios/{int:folio_id}", response={200: RollOut, 404: Problem})
+def roll_of_folio(request: HttpRequest, assignment_id: int, folio_id: int) -> RollOut:
+    """All answers of one student, in the order of the question map."""
+    user = person(request)
+    assignment, reach = reader_of(user, assignment_id)
+    work = work_of(assignment, reach, [folio_id])
+    if not work:
+        raise not_yours()
+    pairs = [(work[0], question) for question in work[0].questions]
+    return RollOut(rows=_rows(pairs, user, _hidden(work, reach)), said=[])
+
+
+@router.put("/marks", response={200: AnswerRow, 404: Problem, 409: StaleMarkOut | Problem, 422: Problem})
+def put_mark(request: HttpRequest, body: MarkIn):  # type: ignore[no-untyped-def]
+    """What is sent on an older state is not written; the newer mark comes back."""
+    user, now = person(request), moment()
+    edition = answer_to_mark(user, body.folio_id, body.edition, body.question)
+    work = marked_folio(edition)
+    if body.question not in work.question_map:
+        raise not_yours()
+    given = Given(None if body.points is None else Decimal(body.points), body.note.strip(), body.not_attempted)
+    round_ = round_for(work.standings[body.question], user, settles=body.settles)
+    saved: SavedMark = give_mark(edition, body.question, given, round_=round_, seen=body.version, by=user, now=now)
+    if saved.is_stale:
+        message = f"{saved.mark.by.name} marked this answer meanwhile. Yours was not written over it."
+        return 409, StaleMarkOut(message=message, mark=_mark_out(saved.mark, user))
+    work = marked_folio(edition)
+    hidden = hidden_among([edition.folio], now) if not _instructs(user, edition.folio.assignment) else set[int]()
+    (row,) = _rows([(work, work.question_map[body.question])], user, hidden)
+    return row
+
+
+@router.put("/ink/{uuid:key}", response={200: InkOut, 404: Problem, 409: Problem, 422: Problem, 429: Problem})
+def put_ink(request: HttpRequest, key: uuid.UUID, body: InkIn) -> InkOut:
+    """The same key twice is one stroke; one that was erased is there again."""
+    user = person(request)
+    edition = answer_to_mark(user, body.folio_id, body.edition, body.question)
+    work = marked_folio(edition)
+    if body.question not in work.question_map:
+        raise not_yours()
+    round_ = round_for(work.standings[body.question], user, settles=False)
+    drawn = Drawn(body.tool, [(x, y, pressure) for x, y, pressure in body.points], body.width, body.text.strip())
+    ink = draw(edition, body.page, drawn, key=key, question=body.question, round_=round_, by=user, now=moment())
+    return _ink_out(work.pages[body.page], ink, user)
+
+
+@router.delete("/ink/{uuid:key}", response={204: None, 404: Problem})
+def delete_ink(request: HttpRequest, key: uuid.UUID) -> tuple[int, None]:
+    """One's own, or as an instructor anybody's. What was never there is gone already."""
+    user = person(request)
+    ink = Ink.objects.filter(key=key).select_related("page__folio__assignment").first()
+    if ink is None:
+        return 204, None
+    if ink.by_id != user.pk and not _instructs(user, ink.page.folio.assignment):
+        raise not_yours()
+    erase(ink, now=moment())
+    return 204, None
+
+
+@router.put("/assignments/{int:assignment_id}/marking/at-work", response={200: AtWorkOut, 404: Problem})
+def put_at_work(request: HttpRequest, assignment_id: int, body: AtWorkIn) -> AtWorkOut:
+    """Where this person is; every now and then, from an open screen."""
+    user, now = person(request), moment()
+    assignment, reach = reader_of(user, assignment_id)
+    folio = reach.folios(assignment).filter(pk=body.folio_id).first()
+    if folio is not None:
+        AtWork.objects.update_or_create(
+            assignment=assignment, marker=user,
+            defaults={"folio": folio, "question": body.question, "seen_at": now},
+        )  # fmt: skip
+    others = AtWork.objects.filter(assignment=assignment, seen_at__gt=now - _AT_WORK).exclude(marker=user)
+    newest = Mark.objects.filter(edition__folio__assignment=assignment).order_by("-at").values_list("at", "pk").first()
+    drawn = Ink.objects.filter(page__folio__assignment=assignment)
+    changed = f"{newest} {drawn.count()} {drawn.filter(erased_at=None).count()}"
+    return AtWorkOut(
+        others=[
+            OtherAtWork(name=one.marker.name, folio_id=one.folio_id, question=one.question)
+            for one in others.select_related("marker")
+        ],
+        changed=sha256(changed.encode()).hexdigest()[:16],
+    )
+
+
+def scheme_out(scheme: MarkingScheme) -> SchemeOut:
+    plain = {name: getattr(scheme, name) for name in SchemeDoc.model_fields}
+    numbers = {name: number_words(plain[name]) for name in ("step", "late_percent", "late_most_percent")}
+    return SchemeOut(**{**plain, **numbers}, version=scheme.version, steps=[number_words(one) for one in STEPS])
+
+
+def number_words(number: Decimal | float) -> str:
+    """Without zeros that say nothing."""
+    return f"{Decimal(str(number)).normalize():f}"
+
+
+def _instructs(user: User, assignment: Assignment) -> bool:
+    _, reach = reader_of(user, assignment.pk)
+    return reach.scopes is None
+
+
+def _hidden(work: Sequence[MarkedFolio], reach: Reach) -> set[int]:
+    return set() if reach.scopes is None else hidden_among([one.folio for one in work], moment())
+
+
+def _in_order(work: Sequence[MarkedFolio], hidden: set[int]) -> list[MarkedFolio]:
+    """By names; where they are hidden the order does not tell them either."""
+    shown = [one for one in work if one.folio.pk not in hidden]
+    return shown + sorted((one for one in work if one.folio.pk in hidden), key=lambda one: stand_in_for(one.folio.pk))
+
+
+def _questions(assignment: Assignment, work: Sequence[MarkedFolio]) -> list[Question]:
+    """Those that this person reads, of the map as it is, then those that only editions have."""
+    known: dict[str, Question] = {}
+    read = {question.id for one in work for question in one.questions}
+    for question in assignment.question_map.questions:
+        if question.id in read or not work:
+            known[question.id] = question
+    for one in work:
+        for question in one.questions:
+            known.setdefault(question.id, question)
+    return list(known.values())
+
+
+def _question_out(
+    question: Question, work: Sequence[MarkedFolio], mean: float | None, bars: Iterable[int]
+) -> MarkedQuestionOut:
+    standings = [one.standings[question.id] for one in work if any(asked.id == question.id for asked in one.questions)]
+    return MarkedQuestionOut(
+        id=question.id, label=question.label, title=question.title, points=question.points,
+        kinds=list(question.answering.kinds), answers=len(standings),
+        marked=sum(one.worth.points is not None for one in standings),
+        differs=sum(one.differs for one in standings), look_again=sum(one.look_again for one in standings),
+        mean=mean, bars=list(bars),
+    )  # fmt: skip
+
+
+def _student_out(work: MarkedFolio, hidden: set[int]) -> MarkedStudentOut:
+    worth = [work.standings[one.id].worth.points for one in work.questions]
+    student, number, _ = _who(work, hidden)
+    marked = sum(one is not None for one in worth)
+    total = work.total.points if work.reads_all else sum((one for one in worth if one is not None), Decimal(0))
+    return MarkedStudentOut(
+        folio_id=work.folio.pk, edition=work.edition.number, student=student, number=number, answers=len(worth),
+        marked=marked, total=number_words(total) if marked else None,
+    )  # fmt: skip
+
+
+def _who(work: MarkedFolio, hidden: set[int]) -> tuple[str, str, str]:
+    if work.folio.pk in hidden:
+        return stand_in_for(work.folio.pk), "", ""
+    return work.facts.student, work.facts.student_number, work.facts.section
+
+
+def _state(work: MarkedFolio, question: Question) -> Literal["answered", "left_blank", "open"]:
+    if question.id in work.arrangement.left_blank and question.id not in work.answers:
+        return "left_blank"
+    return "open" if work.is_open(question) else "answered"
+
+
+def _state_order(work: MarkedFolio, question: Question) -> int:
+    return ("answered", "left_blank", "open").index(_state(work, question))
+
+
+def _rows(pairs: Sequence[tuple[MarkedFolio, Question]], user: User, hidden: set[int]) -> list[AnswerRow]:
+    works = {work.folio.pk: work for work, _ in pairs}
+    drawn = ink_of([page for work in works.values() for page in work.pages])
+    words = _words(works, {question.id for _, question in pairs})
+    return [_row(work, question, user, hidden, drawn, words) for work, question in pairs]
+
+
+def _words(folios: Iterable[int], questions: set[str]) -> dict[tuple[int, str], list[MarkWord]]:
+    found: dict[tuple[int, str], list[MarkWord]] = {}
+    rows = MarkWord.objects.filter(folio__in=list(folios), question__in=questions).select_related("by", "folio")
+    for word in rows:
+        found.setdefault((word.folio_id, word.question), []).append(word)
+    return found
+
+
+def _row(
+    work: MarkedFolio, question: Question, user: User, hidden: set[int], drawn: Mapping[int, list[Ink]],
+    words: Mapping[tuple[int, str], list[MarkWord]],
+) -> AnswerRow:  # fmt: skip
+    standing = work.standings[question.id]
+    state = _state(work, question)
+    student, number, section = _who(work, hidden)
+    marks = shown_marks(standing, user)
+    answer = work.answers.get(question.id)
+    screen = None
+    if answer is not None:
+        screen = screen_answer(work.folio, question, answer.content, judged=answer.judged, tells_right=True)
+    maybe = [Cut(page) for page in work.unplaced()] if state == "open" else []
+    sees_worth = standing.worth.by_itself or len(marks) == len(standing.marks)
+    worth = standing.worth.points if sees_worth else None
+    own = next((mark for mark in marks.values() if mark.by_id == user.pk), None)
+    return AnswerRow(
+        folio_id=work.folio.pk, edition=work.edition.number, question=question.id, label=question.label,
+        title=question.title, most=question.points, student=student, number=number, section=section, state=state,
+        cuts=[_cut_out(work, cut, drawn, user, standing) for cut in work.cuts(question.id)],
+        more=[
+            _cut_out(work, cut, drawn, user, standing)
+            for cut in may_go_on(work.arrangement, question.id, work.ink_rows)
+        ],
+        may_be_on=[_cut_out(work, cut, drawn, user, standing) for cut in maybe],
+        on_screen=screen,
+        marks=[_mark_out(mark, user) for mark in marks.values()],
+        round=round_for(standing, user, settles=standing.differs),
+        worth=None if worth is None else number_words(worth),
+        by_itself=standing.worth.by_itself, not_attempted=standing.worth.not_attempted,
+        look_again=standing.look_again, before=None if standing.before is None else number_words(standing.before),
+        wants_second=standing.wants_second,
+        waits_for_other=bool(own and own.points is not None and worth is None and not standing.differs),
+        differs=standing.differs and len(marks) == len(standing.marks),
+        alike=_alike(work, question),
+        words=[_word_out(one, work, hidden) for one in words.get((work.folio.pk, question.id), ())],
+    )  # fmt: skip
+
+
+def _word_out(word: MarkWord, work: MarkedFolio, hidden: set[int]) -> MarkWordOut:
+    is_students = word.by_id == work.folio.student_id
+    by = stand_in_for(work.folio.pk) if is_students and work.folio.pk in hidden else word.by.name
+    return MarkWordOut(text=word.text, by=by, staff=not is_students, at=word.at)
+
+
+def _alike(work: MarkedFolio, question: Question) -> str:
+    """What was chosen and typed, where that is all; of pages how much room they take, which is a hint and no more."""
+    answer = work.answers.get(question.id)
+    if answer is not None and answer.content.written == "":
+        chosen = sorted(answer.content.chosen)
+        return f"0 {' '.join(chosen)} {' '.join(answer.content.short.split()).lower()}"
+    if answer is not None:
+        return f"1 {len(answer.content.written):06}"
+    height = sum(cut.bottom - cut.top for cut in work.cuts(question.id))
+    return f"2 {round(height, 1):06.1f}" if height else "3"
+
+
+def _cut_out(work: MarkedFolio, cut: Cut, drawn: Mapping[int, list[Ink]], user: User, standing: Standing) -> CutOut:
+    page = work.pages[cut.page]
+    folio_id = work.folio.pk
+    return CutOut(
+        page=cut.page, number=page.number, image=image_url(folio_id, page.image) or "",
+        preview=image_url(folio_id, page.preview) or "", width=page.width, height=page.height,
+        top=cut.top, bottom=cut.bottom,
+        ink=[_ink_out(page, one, user) for one in drawn.get(cut.page, ()) if _sees_ink(one, work, user)],
+    )  # fmt: skip
+
+
+def _sees_ink(ink: Ink, work: MarkedFolio, user: User) -> bool:
+    """As with points: markers who mark independently do not see each other's."""
+    standing = work.standings.get(ink.question)
+    if ink.by_id == user.pk or standing is None or not standing.wants_second:
+        return True
+    return len(shown_marks(standing, user)) == len(standing.marks) and bool(standing.marks)
+
+
+def _ink_out(page: EditionPage, ink: Ink, user: User) -> InkOut:
+    there = on_page(page, ink.stroke)
+    return InkOut(
+        key=ink.key, tool=there.tool, points=[list(one) for one in there.points], width=there.width,
+        text=there.text, by=ink.by.name,
+        is_own=ink.by_id == user.pk,
+    )  # fmt: skip
+
+
+def _mark_out(mark: Mark, user: User) -> MarkOut:
+    return MarkOut(
+        round=Round(mark.round), points=None if mark.points is None else number_words(mark.points),
+        not_attempted=mark.not_attempted, note=mark.note, by=mark.by.name, is_own=mark.by_id == user.pk, at=mark.at,
+        version=mark.version,
+    )  # fmt: skip
+
+
+def _said(assignment: Assignment, question: str, user: User) -> list[SaidBefore]:
+    """Notes that this person may see, the most frequent first."""
+    rows = Mark.objects.filter(edition__folio__assignment=assignment, question=question).exclude(note="")
+    scheme = scheme_of(assignment)
+    if scheme.marks_twice or scheme.sample_percent:
+        rows = rows.filter(by=user)
+    counted = Counter(rows.values_list("note", flat=True))
+    return [SaidBefore(text=text, times=times) for text, times in counted.most_common(40)]

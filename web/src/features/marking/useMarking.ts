@@ -1,0 +1,72 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useEffect, useMemo, useRef, useSyncExternalStore } from "react";
+import { answer, api } from "../../shared/api/client";
+import { useSignedIn } from "../../shared/me";
+import { queryKeys } from "../../shared/queryKeys";
+import { MarkingStore } from "./MarkingStore";
+
+const SAY_WHERE_MS = 15_000;
+const stores = new Map<string, MarkingStore>();
+
+/** One store for each assignment and marker, for as long as the page is open. */
+export function useMarkingStore(assignmentId: number): MarkingStore {
+  const { email } = useSignedIn();
+  const key = `${assignmentId}-${email}`;
+  const store = useMemo(() => {
+    const known = stores.get(key) ?? new MarkingStore(key);
+    stores.set(key, known);
+    return known;
+  }, [key]);
+  useEffect(() => {
+    window.addEventListener("online", store.retry);
+    return () => window.removeEventListener("online", store.retry);
+  }, [store]);
+  return store;
+}
+
+export function useMarkingOverview(assignmentId: number) {
+  return useQuery({
+    queryKey: queryKeys.marking(assignmentId),
+    queryFn: () => answer(api.GET("/api/assignments/{assignment_id}/marking", { params: { path: { assignment_id: assignmentId } } })),
+  });
+}
+
+/** Everybody's answer to one question, or with `folioId` all answers of one student. */
+export function useRoll(assignmentId: number, question: string | undefined, folioId: number | null) {
+  return useQuery({
+    queryKey: queryKeys.markingRoll(assignmentId, folioId === null ? (question ?? "") : `folio ${folioId}`),
+    enabled: folioId !== null || question !== undefined,
+    queryFn: () =>
+      folioId === null
+        ? answer(api.GET("/api/assignments/{assignment_id}/marking/questions/{question}", { params: { path: { assignment_id: assignmentId, question: question ?? "" } } }))
+        : answer(api.GET("/api/assignments/{assignment_id}/marking/folios/{folio_id}", { params: { path: { assignment_id: assignmentId, folio_id: folioId } } })),
+  });
+}
+
+/** Says now and then where this person is, hears who else is where, and has the roll fetched anew when anything was marked. */
+export function useAtWork(assignmentId: number, folioId: number | undefined, question: string | undefined, saved: boolean) {
+  const queries = useQueryClient();
+  const at = useQuery({
+    queryKey: queryKeys.atWork(assignmentId, folioId ?? 0, question ?? ""),
+    enabled: folioId !== undefined && question !== undefined,
+    refetchInterval: SAY_WHERE_MS,
+    retry: false,
+    queryFn: () =>
+      answer(api.PUT("/api/assignments/{assignment_id}/marking/at-work", { params: { path: { assignment_id: assignmentId } }, body: { folio_id: folioId ?? 0, question: question ?? "" } })),
+  });
+  const changed = at.data?.changed;
+  const known = useRef(changed);
+  useEffect(() => {
+    if (changed === undefined || !saved || known.current === changed) return;
+    const isFirst = known.current === undefined;
+    known.current = changed;
+    if (isFirst) return;
+    void queries.invalidateQueries({ queryKey: queryKeys.marking(assignmentId) });
+    void queries.invalidateQueries({ queryKey: ["marking roll", assignmentId] });
+  }, [changed, saved, queries, assignmentId]);
+  return at.data?.others ?? [];
+}
+
+export function useSaving(store: MarkingStore) {
+  return useSyncExternalStore(store.subscribe, store.saving);
+}
