@@ -82,7 +82,9 @@ def brief(request: HttpRequest, assignment_id: int) -> BriefOut:
         questions=questions_out(shown_map),
         points=shown_map.points,
         has_paper=bool(assignment.question_paper) and given_out,
-        files=[FileBesideOut.from_orm(one) for one in assignment.files_beside.all()] if given_out else [],
+        files=[FileBesideOut.from_orm(one) for one in assignment.files_beside.filter(with_marks=False)]
+        if given_out
+        else [],
         window=WindowOut.of(window_of(assignment, line.person_id, folio, line), now),
         beginning_now=WindowOut.of(as_begun_now, now),
         folio_id=folio.pk if folio else None,

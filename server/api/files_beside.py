@@ -3,13 +3,16 @@
 from __future__ import annotations
 
 from django.http import FileResponse, HttpRequest
+from marking.giving_back import seen_by_student
 from ninja import Router
 
 from assignments import files_beside
-from assignments.models import FileBeside
+from assignments.models import Assignment, FileBeside
+from folios.reach import reach_of
+from people.models import User
 from plumbing.downloads import attachment
 from plumbing.errors import Problem, not_yours
-from plumbing.requests import body_of
+from plumbing.requests import body_of, moment
 
 from .permissions import instructor_of, paper_given_out, person
 from .setting_up import SettingUpOut, setting_up_of
@@ -36,9 +39,19 @@ def take_away_file(request: HttpRequest, assignment_id: int, file_id: int) -> Se
 
 @router.get("/assignments/{int:assignment_id}/files/{int:file_id}", response={200: None, 403: Problem, 404: Problem})
 def get_file(request: HttpRequest, assignment_id: int, file_id: int) -> FileResponse:
-    """From the opening, or for a timed sitting from its beginning, as the question paper."""
-    assignment = paper_given_out(person(request), assignment_id)
+    """From the opening, or for a timed sitting from its beginning, as the question paper; what comes with marks when
+    these are given back."""
+    user = person(request)
+    assignment = paper_given_out(user, assignment_id)
     beside = FileBeside.objects.filter(assignment=assignment, pk=file_id).first()
-    if beside is None:
+    if beside is None or (beside.with_marks and not _sees_marks(user, assignment)):
         raise not_yours()
-    return attachment(person(request).pk, str(beside.stored.name), beside.name, "application/octet-stream")
+    return attachment(user.pk, str(beside.stored.name), beside.name, "application/octet-stream")
+
+
+def _sees_marks(user: User, assignment: Assignment) -> bool:
+    """Staff who read it, and students whose marked work was given back."""
+    if reach_of(user, assignment) is not None:
+        return True
+    folio = assignment.folios.filter(student=user).first()
+    return folio is not None and seen_by_student(folio, moment()) is not None

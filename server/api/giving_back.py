@@ -22,17 +22,18 @@ from marking.models import GivenBack
 from marking.work import MarkedFolio, work_of
 from ninja import Field, Router, Schema
 
+from assignments import files_beside
 from assignments.models import Assignment
 from editions import collecting
 from editions.manifest import file_stem
 from folios.models import Folio
 from plumbing.downloads import Archive, archive_download, made_file, safe_file_name
 from plumbing.errors import Problem, Refused
-from plumbing.requests import moment
+from plumbing.requests import body_of, moment
 
 from .marking import number_words
 from .permissions import instructor_of, person, readable_edition, taught_folio
-from .schemas import AssignmentOut
+from .schemas import AssignmentOut, FileBesideOut
 from .wall_times import moment_typed
 
 router = Router(tags=["giving back"])
@@ -92,6 +93,7 @@ class GivingBackOut(Schema):
     now: datetime
     assignment: AssignmentOut
     folios: list[ToGiveBackOut]
+    files: list[FileBesideOut]
     figures: list[FiguresOut]
 
 
@@ -151,6 +153,17 @@ def post_take_back(request: HttpRequest, folio_id: int, body: WhyIn) -> GivingBa
     return _out(folio.assignment)
 
 
+@router.put(
+    "/assignments/{int:assignment_id}/marks-files",
+    response={200: GivingBackOut, 404: Problem, 409: Problem, 413: Problem, 422: Problem},
+)
+def put_marks_file(request: HttpRequest, assignment_id: int, name: str) -> GivingBackOut:
+    """The model answer, or another file that comes with marked work: a PDF or a picture, as the body's bytes."""
+    assignment = instructor_of(person(request), assignment_id)
+    files_beside.add_file(assignment, name, body_of(request, files_beside.MOST_BYTES), with_marks=True)
+    return _out(assignment)
+
+
 @router.get("/assignments/{int:assignment_id}/marks.csv", response={200: None, 404: Problem})
 def marks_csv(request: HttpRequest, assignment_id: int) -> HttpResponse:
     assignment = instructor_of(person(request), assignment_id)
@@ -199,6 +212,7 @@ def _out(assignment: Assignment) -> GivingBackOut:
     return GivingBackOut(
         now=now,
         assignment=AssignmentOut.of(assignment),
+        files=[FileBesideOut.from_orm(one) for one in assignment.files_beside.filter(with_marks=True)],
         folios=[
             _line(one, found.get(one.folio.pk, []), _given_out(given.get(one.folio.pk), one, ink, now)) for one in work
         ],

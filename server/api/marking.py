@@ -151,10 +151,10 @@ class MarkWordOut(Schema):
 
 
 class AnswerRow(Schema):
-    """One answer to mark. ``more``: what its cut may have missed. ``may_be_on``: where nothing says where it stands, the
-    pages that are on no question. ``round``: in which marking this person takes part. ``worth``: what it adds to the
-    total now, None while that is not known. ``before``: the points of an earlier edition whose answer was another one.
-    ``alike``: the same for answers that are the same, where that can be told."""
+    """One answer to mark. ``more``: what its cut may have missed. ``may_be_on``: where nothing says where it stands,
+    the pages that are on no question. ``round``: in which marking this person takes part. ``worth``: what it adds to
+    the total now, None while that is not known. ``before``: the points of an earlier edition whose answer was another
+    one. ``alike``: the same for answers that are the same, where that can be told."""
 
     folio_id: int
     edition: int

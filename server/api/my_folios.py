@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from datetime import datetime, timedelta
 
 from django.db.models import Count, Prefetch, Q
 from django.http import HttpRequest
+from marking.models import GivenBack
 from ninja import Router, Schema
 
 from assignments.models import Assignment, PersonalTerms
@@ -26,6 +28,14 @@ from .schemas import AssignmentOut, ChangedOut, WindowOut
 router = Router(tags=["my folios"])
 
 
+class ReturnedLineOut(Schema):
+    """Marked work that was given back. ``points``: None where none were given."""
+
+    at: datetime
+    points: str | None
+    most: str | None
+
+
 class FolioLineOut(Schema):
     """One assignment of a student, begun or not. Minutes with the student's extra time and what was given."""
 
@@ -41,6 +51,7 @@ class FolioLineOut(Schema):
     extra_time: str
     changed: ChangedOut | None
     askings: list[AskingOut]
+    returned: ReturnedLineOut | None
 
 
 class TaughtOut(Schema):
@@ -100,11 +111,14 @@ def my_folios(request: HttpRequest) -> MyFoliosOut:
         )
         .order_by("due", "pk")
     )
+    returned = _returned(user, now)
     return MyFoliosOut(
         now=now,
         to_read=_to_read(user),
         teaches=bool(taught) or may_begin_courses(user),
-        folios=[_line(assignment, user.pk, studied.get(assignment.course_id), now) for assignment in assignments],
+        folios=[
+            _line(assignment, user.pk, studied.get(assignment.course_id), now, returned) for assignment in assignments
+        ],
         teaching=[
             TaughtOut(
                 assignment=AssignmentOut.of(a),
@@ -133,7 +147,19 @@ def _to_read(user: User) -> list[ToReadOut]:
     return told
 
 
-def _line(assignment: Assignment, student_id: int, line: Enrolment | None, now: datetime) -> FolioLineOut:
+def _returned(user: User, now: datetime) -> dict[int, ReturnedLineOut]:
+    """By folio."""
+    lines = {}
+    for one in GivenBack.objects.filter(folio__student=user, ended_at=None, opens_at__lte=now):
+        total = one.statement["total"] or {"points": None, "most": None}
+        lines[one.folio_id] = ReturnedLineOut(at=one.opens_at, points=total["points"], most=total["most"])
+    return lines
+
+
+def _line(
+    assignment: Assignment, student_id: int, line: Enrolment | None, now: datetime,
+    returned: Mapping[int, ReturnedLineOut],
+) -> FolioLineOut:  # fmt: skip
     """``line``: None where the student is off the roster, and has begun work there."""
     folio = next(iter(assignment.own), None)  # type: ignore[attr-defined]
     window = window_of(assignment, student_id, folio, line)
@@ -157,6 +183,7 @@ def _line(assignment: Assignment, student_id: int, line: Enrolment | None, now: 
         extra_time=write_extra_time(terms.extra.factor, terms.extra.minutes),
         changed=ChangedOut.of(folio, now) if folio else None,
         askings=asked_of(folio, now) if folio and folio.terms.asked_until else [],
+        returned=returned.get(folio.pk) if folio else None,
     )
 
 

@@ -7,6 +7,7 @@ from typing import Literal
 
 from django.http import FileResponse, HttpRequest, HttpResponse, JsonResponse
 from django.utils.http import content_disposition_header
+from marking.giving_back import seen_by_student
 from ninja import Router, Schema
 
 from editions.files import bound_name
@@ -127,6 +128,7 @@ class ReceiptOut(Schema):
     is_own: bool
     on_screen: list[AnsweredOnScreen]
     changed: ChangedOut | None
+    is_given_back: bool
 
 
 @router.get("/folios/{int:folio_id}/editions/{int:number}", response={200: ReceiptOut, 404: Problem})
@@ -159,6 +161,7 @@ def receipt(request: HttpRequest, folio_id: int, number: int) -> ReceiptOut:
         on_screen=answer_records(edition, facts),  # type: ignore[arg-type]
         replace_until=window.taking_ends(now) if open_still else None,
         changed=ChangedOut.of(folio, now) if folio.student == user else None,
+        is_given_back=folio.student == user and seen_by_student(folio, now) is not None,
     )  # fmt: skip
 
 

@@ -24,7 +24,7 @@ from plumbing.requests import moment
 from .marking import InkPoint, MarkWordOut
 from .permissions import folio_to_read, hides_names, own_folio, person
 from .reading import ScreenAnswerOut, screen_answer
-from .schemas import AssignmentOut, image_url
+from .schemas import AssignmentOut, FileBesideOut, image_url
 
 router = Router(tags=["returned"])
 
@@ -103,6 +103,7 @@ class ReturnedOut(Schema):
     total: ReturnedTotal | None
     questions: list[ReturnedQuestion]
     pages: list[ReturnedPage]
+    files: list[FileBesideOut]
 
 
 class MarkWordIn(Schema):
@@ -178,6 +179,7 @@ def _out(folio: Folio, given: GivenBack) -> ReturnedOut:
         assignment=AssignmentOut.frozen(folio.assignment_id, facts), at=given.opens_at, by=given.by.name,
         asks_until=asks, may_ask=asks is not None and moment() < asks,
         total=ReturnedTotal(**statement["total"]) if statement["total"] else None,
+        files=[FileBesideOut.from_orm(one) for one in folio.assignment.files_beside.filter(with_marks=True)],
         questions=[
             ReturnedQuestion(
                 **one,

@@ -310,7 +310,8 @@ def _out(assignment: Assignment) -> SettingUpOut:
         now=now, opens_at=assignment.opens, given_out_at=assignment.given_out_at,
         map=map_in_short(question_map), points=question_map.points, students=len(roster),
         begun=assignment.folios.count(),
-        paper=_paper_out(assignment), files=[FileBesideOut.from_orm(one) for one in assignment.files_beside.all()],
+        paper=_paper_out(assignment),
+        files=[FileBesideOut.from_orm(one) for one in assignment.files_beside.filter(with_marks=False)],
         examples=examples, odd=odd + _cut_extra_time(examples),
     )  # fmt: skip
 

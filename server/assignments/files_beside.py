@@ -16,8 +16,9 @@ from .models import Assignment, FileBeside
 MOST_BYTES, MOST_FILES = 30_000_000, 12
 
 
-def add_file(assignment: Assignment, name: str, data: bytes) -> FileBeside:
-    """Raises Refused, or PageError for what is no PDF or picture."""
+def add_file(assignment: Assignment, name: str, data: bytes, *, with_marks: bool = False) -> FileBeside:
+    """``with_marks``: it comes with marked work, not with the paper. Raises Refused, or PageError for what is no PDF
+    or picture."""
     if len(data) > MOST_BYTES:
         raise Refused(413, "too_large", f"A file has at most {MOST_BYTES // 1_000_000} MB.")
     kind = kind_of(data[:HEAD_BYTES])
@@ -30,6 +31,6 @@ def add_file(assignment: Assignment, name: str, data: bytes) -> FileBeside:
             raise Refused(409, "too_many", f"At most {MOST_FILES} files go with an assignment. Take one away first.")
         if assignment.files_beside.filter(name__iexact=shown).exists():
             raise Refused(409, "same_name", f"{shown} is here already. Take it away first, or call this one otherwise.")
-        beside = FileBeside(assignment=assignment, name=shown, size=len(data))
+        beside = FileBeside(assignment=assignment, name=shown, size=len(data), with_marks=with_marks)
         beside.stored.save(shown, ContentFile(data), save=True)
     return beside

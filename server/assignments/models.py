@@ -237,13 +237,15 @@ class PaperPage(models.Model):
 
 
 class FileBeside(models.Model):
-    """A file that goes with the question paper, a formula sheet say. ``stored``: copies of an assignment may name
-    the same one; what none names is swept."""
+    """A file that goes with the question paper, a formula sheet say; or ``with_marks``, the model answer, which comes
+    with marked work that is given back. ``stored``: copies of an assignment may name the same one; what none names is
+    swept."""
 
     assignment = models.ForeignKey(Assignment, models.CASCADE, related_name="files_beside")
     name = models.CharField(max_length=100)
     size = models.PositiveBigIntegerField()
     stored = models.FileField(upload_to="files-beside/")
+    with_marks = models.BooleanField(default=False, db_default=False)
 
     class Meta:
         ordering = ("name", "pk")

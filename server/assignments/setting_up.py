@@ -183,7 +183,7 @@ def copy(source: Assignment, course: Course, title: str, now: datetime) -> Assig
     made.question_paper = source.question_paper
     _require_good(made)
     made.save()
-    for beside in source.files_beside.all():
+    for beside in source.files_beside.filter(with_marks=False):
         made.files_beside.create(name=beside.name, size=beside.size, stored=beside.stored.name)
     groups = {group.pk: made.question_groups.create(choose=group.choose) for group in source.question_groups.all()}
     for question in source.questions.filter(removed_at=None):

@@ -26,6 +26,7 @@ from .models import GivenBack, Ink, Mark, Round
 from .work import MarkedFolio
 
 WHY_MOST = 500
+LEAST_OF_A_CLASS = 5  # answers: of fewer the figures would tell one student the marks of another
 
 
 @dataclass(frozen=True, slots=True)
@@ -174,7 +175,9 @@ def statement_of(
              "question": one.question}
             for one in drawn
         ],
-        "figures": None if figures is None else {question: asdict(one) for question, one in figures.items()},
+        "figures": None if figures is None else {
+            question: asdict(one) for question, one in figures.items() if one.marked >= LEAST_OF_A_CLASS
+        },
     }  # fmt: skip
 
 

@@ -6,6 +6,10 @@ import json
 from datetime import timedelta
 from typing import Any
 
+from marking.giving_back import What, give_back
+from marking.models import AtWork, GivenBack, Ink, Mark, MarkingScheme, MarkWord
+from marking.work import work_of
+
 from asking.models import Asking
 from assignments.files_beside import add_file
 from assignments.models import Assignment, FileBeside
@@ -105,6 +109,25 @@ WHO = {
     "GET /api/folios/{folio_id}/editions/{number}/bound.pdf": READER,
     "GET /api/folios/{folio_id}/editions/{number}/receipt.json": READER,
     "GET /api/folios/{folio_id}/editions/{number}/receipt.pdf": READER,
+    "GET /api/assignments/{assignment_id}/marking": STAFF,
+    "PUT /api/assignments/{assignment_id}/marking/scheme": STAFF,
+    "GET /api/assignments/{assignment_id}/marking/questions/{question}": STAFF,
+    "GET /api/assignments/{assignment_id}/marking/folios/{folio_id}": STAFF,
+    "PUT /api/assignments/{assignment_id}/marking/at-work": STAFF,
+    "PUT /api/marks": STAFF,
+    "PUT /api/ink/{key}": STAFF,
+    "DELETE /api/ink/{key}": STAFF,
+    "GET /api/assignments/{assignment_id}/giving-back": STAFF,
+    "POST /api/assignments/{assignment_id}/giving-back": STAFF,
+    "POST /api/folios/{folio_id}/giving-back/take-back": STAFF,
+    "GET /api/assignments/{assignment_id}/marks.csv": STAFF,
+    "GET /api/assignments/{assignment_id}/marks-oneroster.zip": STAFF,
+    "GET /api/assignments/{assignment_id}/marked.zip": STAFF,
+    "PUT /api/assignments/{assignment_id}/marks-files": STAFF,
+    "GET /api/folios/{folio_id}/editions/{number}/ink.inkml": STAFF,
+    "GET /api/folios/{folio_id}/returned": OWNER,
+    "GET /api/folios/{folio_id}/returned.pdf": OWNER,
+    "POST /api/folios/{folio_id}/mark-words": READER,
     "GET /api/receipt-keys": ANYBODY,
     "GET /api/folios/{folio_id}/draft": OWNER,
     "GET /api/folios/{folio_id}/editions/{number}/reading": READER,
@@ -174,6 +197,8 @@ WHO = {
     "POST /api/camera/pledge": BY_SECRET,
     "GET /api/folios/{folio_id}/news": OWNER,
 }
+MARKING = ("PUT /api/marks", "PUT /api/ink/{key}", "POST /api/folios/{folio_id}/mark-words")
+INK = "12345678-1234-1234-1234-123456789012"
 STREAMS = ("/news",)  # tested where they are listened to
 INSIDE = {
     OWNER: {"ilse"},
@@ -213,6 +238,12 @@ class Matrix(DeskTestCase):
         self.asking = Asking.objects.create(
             folio=self.folio, kind="all", reason="dark", until=NOW + timedelta(days=1), by=self.corin, asked_at=NOW
         )
+        give_back(work_of(self.work), What(), opens_at=NOW, asks_until=NOW + timedelta(days=1), by=self.corin, now=NOW)
+        Ink.objects.create(
+            key=INK, page=self.known_page, question=self.id_of("1a"), tool="tick", points=[[1, 1, 0.5]], width=9,
+            by=self.corin, at=NOW,
+        )  # fmt: skip
+        self.marked = {"folio_id": self.folio.pk, "question": self.id_of("1a"), "page": self.known_page.pk}
         self.clients = {name: self.as_(user) for name, user in self.people.items()}
         self.schema = api.get_openapi_schema(path_prefix="/api/")
         self.how = self.routes()
@@ -253,19 +284,22 @@ class Matrix(DeskTestCase):
         values = {
             "assignment_id": self.work.pk, "folio_id": self.folio.pk, "course_id": self.course.pk, "line_id": line.pk,
             "person_id": self.tobin.pk, "number": 1, "name": page.image, "original_id": page.original_id,
-            "image": page.image, "key": "12345678-1234-1234-1234-123456789012",
+            "image": page.image, "key": INK, "question": self.id_of("1a"),
             "department_id": self.department.pk, "request_id": 1, "link_id": 1, "passkey": 1, "picture_id": 1,
             "other": 1, "file_id": self.beside.pk, "taken_id": self.taken.pk, "asking_id": self.asking.pk,
             "question_id": self.id_of("1a"), "aside_id": 1,
         }  # fmt: skip
         how = self.how[route]
         body = how.get("requestBody", {}).get("content", {}).get("application/json", {}).get("schema")
-        data = json.dumps(self.least(body)) if body else ""
+        least = self.least(body) if body else {}
+        if route in MARKING:
+            least = {**least, **{name: value for name, value in self.marked.items() if name in least}}
+        data = json.dumps(least) if body else ""
         query = (
             "?name=a.png"
-            if path.endswith(("/originals", "/paper", "/files"))
+            if path.endswith(("/originals", "/paper", "/files", "/marks-files"))
             else "?what=bound"
-            if path.endswith(".zip")
+            if path.endswith("/folios.zip")
             else f"?watch={'0' * 32}"
             if path.endswith(".zip/news")
             else ""
@@ -288,7 +322,9 @@ class Matrix(DeskTestCase):
         if schema.get("type") == "object":
             required = schema.get("required", [])
             return {name: self.least(schema["properties"][name]) for name in required}
-        least = {"string": "a" * max(1, schema.get("minLength", 0)), "integer": schema.get("minimum", 1), "array": []}
+        if schema.get("type") == "array":
+            return [self.least(schema["items"])] * schema.get("minItems", 0)
+        least = {"string": "a" * max(1, schema.get("minLength", 0)), "integer": schema.get("minimum", 1)}
         return {"number": 1, "boolean": False, "null": None, **least}.get(schema.get("type", "null"))
 
     def seen(self) -> list[Any]:
@@ -304,4 +340,7 @@ class Matrix(DeskTestCase):
             ReaderPlacement.objects.count(),
             Edition.objects.count(),
             FileBeside.objects.count(),
+            [MarkingScheme.objects.count(), Mark.objects.count(), AtWork.objects.count(), MarkWord.objects.count()],
+            list(Ink.objects.values()),
+            list(GivenBack.objects.values()),
         ]

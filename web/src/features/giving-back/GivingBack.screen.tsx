@@ -11,6 +11,7 @@ import { Table } from "../../shared/ui/Table";
 import { Trouble } from "../../shared/ui/Trouble";
 import { count } from "../../shared/words";
 import { GiveBack } from "./GiveBack";
+import { MarksFiles } from "./MarksFiles";
 import { QuestionFigures } from "./QuestionFigures";
 import { TakeBack } from "./TakeBack";
 import { findingWords } from "./findingWords";
@@ -42,6 +43,7 @@ export default function GivingBack() {
     mutationFn: ({ folio, why }: { folio: number; why: string }) => answer(api.POST("/api/folios/{folio_id}/giving-back/take-back", { params: { path: { folio_id: folio } }, body: { why } })),
     onSuccess,
   });
+  const onChanged = () => void queries.invalidateQueries({ queryKey: queryKeys.givingBack(assignmentId) });
   const data = page.data;
   const base = `/api/assignments/${assignmentId}`;
   return (
@@ -105,6 +107,7 @@ export default function GivingBack() {
               onGive={(body) => give.mutate(body)}
               onAll={() => setChosen(data.folios.map((one) => one.folio_id))}
             />
+            <MarksFiles data={data} onChanged={onChanged} />
             <h2>How the questions came out</h2>
             <QuestionFigures figures={data.figures} />
             <h2>Out of the house</h2>

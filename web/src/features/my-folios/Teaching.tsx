@@ -64,6 +64,11 @@ function Group({ title, work }: { title: string; work: Taught[] }) {
               </span>
             )}
             <span className="teaching-doors">
+              {one.handed_in > 0 && (
+                <Link to={`/marking/${one.assignment.id}`}>
+                  Mark<span className="unseen"> {one.assignment.title}</span>
+                </Link>
+              )}
               {one.given_out_at !== null && <Link to={`/sittings/${one.assignment.id}`}>As it happens</Link>}
               <Link to={`/setting-up/${one.assignment.id}`}>
                 Setting up<span className="unseen"> {one.assignment.title}</span>

@@ -1,6 +1,7 @@
 import type { CSSProperties } from "react";
 import { Link } from "react-router";
 import { LinkButton } from "../../shared/ui/Button";
+import { pointsWords } from "../../folio/marked/pointsWords";
 import type { Schemas } from "../../shared/api/client";
 import { clockTime, dayAndTime, dayName, lengthOfTime } from "../../shared/time";
 import { count } from "../../shared/words";
@@ -112,6 +113,11 @@ function Doors({ work, now }: { work: Work; now: number }) {
   if (work.folio_id !== null && work.edition !== null)
     return (
       <p className="time-line-doors">
+        {work.returned && (
+          <Door to={`/folios/${work.folio_id}/returned`} first>
+            {work.returned.points === null ? "Your marked work" : `Your marks: ${pointsWords(work.returned.points)} of ${pointsWords(work.returned.most ?? "0")}`}
+          </Door>
+        )}
         <Door to={`/folios/${work.folio_id}/editions/${work.edition}`}>Receipt</Door>
         {(open || work.changed) && (
           <Door to={`/folios/${work.folio_id}`} first={work.changed !== null}>

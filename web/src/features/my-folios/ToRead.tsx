@@ -17,6 +17,11 @@ export function ToRead({ work }: { work: Schemas["ToReadOut"][] }) {
             <span className="soft">
               {one.assignment.course} · due {dayAndTime(one.due, one.assignment.time_zone)}
             </span>
+            <span className="teaching-doors">
+              <Link to={`/marking/${one.assignment.id}`}>
+                Mark<span className="unseen"> {one.assignment.title}</span>
+              </Link>
+            </span>
             <span>
               <strong>{count(one.handed_in, "folio")}</strong> handed in
             </span>

@@ -62,6 +62,7 @@ export default function Reading() {
             )}
             <nav aria-label="Folios">
               {before && <Link to={address(before)}>← {before.student}</Link>}
+              <Link to={`/marking/${assignmentId}/${folioId}${hash}`}>Mark it</Link>
               <Link to={`/reading/${assignmentId}`}>All folios</Link>
               {after && <Link to={address(after)}>{after.student} →</Link>}
             </nav>

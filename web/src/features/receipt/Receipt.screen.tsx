@@ -138,6 +138,13 @@ function Proof({ receipt }: { receipt: ReceiptData }) {
         {receipt.pages.length > 0 && <Originals receipt={receipt} />}
       </section>
       <aside>
+        {receipt.is_given_back && (
+          <p>
+            <LinkButton first to={`/folios/${receipt.folio_id}/returned`}>
+              Your marks
+            </LinkButton>
+          </p>
+        )}
         <Editions receipt={receipt} />
         {receipt.replace_until && (
           <>

@@ -72,6 +72,11 @@ function Head({ data }: { data: Back }) {
       </div>
       <p className="returned-doors">
         <FileButton href={`/api/folios/${data.folio_id}/returned.pdf`}>Marked PDF</FileButton>
+        {data.files.map((one) => (
+          <a key={one.id} href={`/api/assignments/${data.assignment.id}/files/${one.id}`} download>
+            {one.name}
+          </a>
+        ))}
         <Link to={`/folios/${data.folio_id}/editions/${data.edition}`}>Receipt</Link>
       </p>
       <nav aria-label="Questions">

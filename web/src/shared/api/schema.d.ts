@@ -346,7 +346,8 @@ export interface paths {
         };
         /**
          * Get File
-         * @description From the opening, or for a timed sitting from its beginning, as the question paper.
+         * @description From the opening, or for a timed sitting from its beginning, as the question paper; what comes with marks when
+         *     these are given back.
          */
         get: operations["api_files_beside_get_file"];
         put?: never;
@@ -665,6 +666,26 @@ export interface paths {
         get?: never;
         /** Put Scheme */
         put: operations["api_marking_put_scheme"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/assignments/{assignment_id}/marks-files": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Marks File
+         * @description The model answer, or another file that comes with marked work: a PDF or a picture, as the body's bytes.
+         */
+        put: operations["api_giving_back_put_marks_file"];
         post?: never;
         delete?: never;
         options?: never;
@@ -2871,8 +2892,8 @@ export interface components {
         };
         /**
          * AnswerRow
-         * @description One answer to mark. ``more``: what its cut may have missed. ``may_be_on``: where nothing says where it stands, the
-         *     pages that are on no question. ``round``: in which marking this person takes part. ``worth``: what it adds to the
+         * @description One answer to mark. ``more``: what its cut may have missed. ``may_be_on``: where nothing says where it stands,
+         *     the pages that are on no question. ``round``: in which marking this person takes part. ``worth``: what it adds to the
          *     total now, None while that is not known. ``before``: the points of an earlier edition whose answer was another one.
          *     ``alike``: the same for answers that are the same, where that can be told.
          */
@@ -4183,6 +4204,7 @@ export interface components {
             pages: number;
             /** Questions */
             questions: number | null;
+            returned: components["schemas"]["ReturnedLineOut"] | null;
             window: components["schemas"]["WindowOut"];
         };
         /**
@@ -4324,6 +4346,8 @@ export interface components {
             assignment: components["schemas"]["AssignmentOut"];
             /** Figures */
             figures: components["schemas"]["FiguresOut"][];
+            /** Files */
+            files: components["schemas"]["FileBesideOut"][];
             /** Folios */
             folios: components["schemas"]["ToGiveBackOut"][];
             /**
@@ -5977,6 +6001,8 @@ export interface components {
             honour: string;
             /** Honour Confirmed */
             honour_confirmed: boolean;
+            /** Is Given Back */
+            is_given_back: boolean;
             /** Is Own */
             is_own: boolean;
             /** Late Seconds */
@@ -6132,6 +6158,21 @@ export interface components {
             width: number;
         };
         /**
+         * ReturnedLineOut
+         * @description Marked work that was given back. ``points``: None where none were given.
+         */
+        ReturnedLineOut: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Most */
+            most: string | null;
+            /** Points */
+            points: string | null;
+        };
+        /**
          * ReturnedOut
          * @description ``may_ask``: about a mark, until ``asks_until``.
          */
@@ -6148,6 +6189,8 @@ export interface components {
             by: string;
             /** Edition */
             edition: number;
+            /** Files */
+            files: components["schemas"]["FileBesideOut"][];
             /** Folio Id */
             folio_id: number;
             /** May Ask */
@@ -8758,6 +8801,66 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_giving_back_put_marks_file: {
+        parameters: {
+            query: {
+                name: string;
+            };
+            header?: never;
+            path: {
+                assignment_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GivingBackOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
                 headers: {
                     [name: string]: unknown;
                 };
