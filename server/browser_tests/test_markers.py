@@ -36,7 +36,7 @@ class Markers(BrowserTestCase):
         student.get_by_role("button", name="Confirm and hand in").click()
         expect(student.get_by_text("confirmed by handing in")).to_be_visible()
         marker = self.sign_in(scenario.MARKER)
-        marker.get_by_role("link", name=work.title).click()
+        marker.get_by_role("link", name=work.title, exact=True).click()
         expect(marker.get_by_text("You read 1a, 1b")).to_be_visible()
         marker.get_by_role("link", name="Ilse Marrow").click()
         expect(marker.get_by_role("navigation", name="Questions").get_by_role("listitem")).to_have_count(2)

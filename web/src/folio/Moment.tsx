@@ -3,6 +3,7 @@ import english from "antd/es/date-picker/locale/en_US";
 import dayjs from "dayjs";
 import customParseFormat from "dayjs/plugin/customParseFormat";
 import { useState } from "react";
+import "./Moment.css";
 
 dayjs.extend(customParseFormat);
 const WALL = "YYYY-MM-DDTHH:mm";

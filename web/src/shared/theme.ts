@@ -60,6 +60,7 @@ function themed(colours: NonNullable<ThemeConfig["token"]>): ThemeConfig {
   return {
     token: { ...FORM, ...colours },
     components: {
+      Table: { rowSelectedBg: colours.colorBgBase, rowSelectedHoverBg: colours.colorBgBase },
       Button: { fontWeight: 600, primaryShadow: "none", defaultBg: "transparent", defaultBorderColor: colours.colorText },
     },
   };

@@ -3,6 +3,7 @@ import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState, use
 import { Link, useLocation, useNavigate, useParams } from "react-router";
 import { labelIn } from "../../folio/Reader";
 import { pointsWords } from "../../folio/marked/pointsWords";
+import type { Schemas } from "../../shared/api/client";
 import { queryKeys } from "../../shared/queryKeys";
 import { usePlaceInTab } from "../../shared/tabTitle";
 import { LinkButton } from "../../shared/ui/Button";
@@ -213,8 +214,9 @@ export default function Marking() {
               assignmentId={assignmentId}
               scheme={data.scheme}
               onClose={() => setOpen(null)}
-              onSaved={() => {
+              onSaved={(scheme) => {
                 setOpen(null);
+                queries.setQueryData<Schemas["MarkingOut"]>(queryKeys.marking(assignmentId), (now) => now && { ...now, scheme });
                 void queries.invalidateQueries({ queryKey: queryKeys.marking(assignmentId) });
                 reload();
               }}

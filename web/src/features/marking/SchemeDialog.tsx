@@ -10,7 +10,7 @@ interface Props {
   assignmentId: number;
   scheme: Schemas["SchemeOut"];
   onClose: () => void;
-  onSaved: () => void;
+  onSaved: (scheme: Schemas["SchemeOut"]) => void;
 }
 
 const HOUR = 60;
