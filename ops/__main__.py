@@ -23,7 +23,15 @@ from .running import (
     worker_command,
 )
 
-_OF_THE_SERVER = ("arrival", "attack", "board", "fuzz", "reader", "sitting")  # what `./folio bench` finds there
+_OF_THE_SERVER = (
+    "arrival",
+    "attack",
+    "board",
+    "fuzz",
+    "marking",
+    "reader",
+    "sitting",
+)  # what `./folio bench` finds there
 
 
 def main() -> int:

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from django.http import FileResponse, HttpRequest
-from marking.giving_back import seen_by_student
 from ninja import Router
 
 from assignments import files_beside
 from assignments.models import Assignment, FileBeside
 from folios.reach import reach_of
+from marking.giving_back import seen_by_student
 from people.models import User
 from plumbing.downloads import attachment
 from plumbing.errors import Problem, not_yours

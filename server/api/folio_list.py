@@ -10,7 +10,6 @@ from zoneinfo import ZoneInfo
 
 from django.db.models import Prefetch, prefetch_related_objects
 from django.http import HttpRequest, HttpResponse
-from marking.hiding import hidden_among, stand_in_for
 from ninja import Router, Schema
 
 from asking.models import waiting
@@ -23,6 +22,7 @@ from folio_core.clock import Phase, Verdict
 from folios.beginning import window_of
 from folios.models import Folio
 from folios.reach import Reach
+from marking.hiding import hidden_among, stand_in_for
 from people import guessing
 from people.models import User
 from plumbing.downloads import made_file, plain_cell, safe_file_name

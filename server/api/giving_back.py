@@ -7,6 +7,13 @@ from typing import Literal
 from zoneinfo import ZoneInfo
 
 from django.http import HttpRequest, HttpResponse
+from ninja import Field, Router, Schema
+
+from assignments import files_beside
+from assignments.models import Assignment
+from editions import collecting
+from editions.manifest import file_stem
+from folios.models import Folio
 from marking.giving_back import (
     What,
     changed_since,
@@ -20,13 +27,6 @@ from marking.inking import ink_of
 from marking.marked_documents import ink_as_inkml, marked_documents, marks_table, results
 from marking.models import GivenBack
 from marking.work import MarkedFolio, work_of
-from ninja import Field, Router, Schema
-
-from assignments import files_beside
-from assignments.models import Assignment
-from editions import collecting
-from editions.manifest import file_stem
-from folios.models import Folio
 from plumbing.downloads import Archive, archive_download, made_file, safe_file_name
 from plumbing.errors import Problem, Refused
 from plumbing.requests import body_of, moment

@@ -11,13 +11,6 @@ from hashlib import sha256
 from typing import Annotated, Literal
 
 from django.http import HttpRequest
-from marking.giving_back import figures_of_work
-from marking.giving_marks import Given, SavedMark, give_mark, round_for, shown_marks
-from marking.hiding import hidden_among, stand_in_for
-from marking.inking import Drawn, draw, erase, ink_of, on_page
-from marking.models import AtWork, Ink, Mark, MarkingScheme, MarkWord, Round
-from marking.schemes import STEPS, change_scheme, scheme_of
-from marking.work import MarkedFolio, Standing, marked_folio, work_of
 from ninja import Field, Router, Schema
 
 from assignments.models import Assignment
@@ -26,6 +19,13 @@ from folio_core.answers import AnswerKind
 from folio_core.marking import STROKE_POINTS_MOST, TEXT_MOST, Cut, Tool, may_go_on
 from folio_core.question_map import Question
 from folios.reach import Reach
+from marking.giving_back import figures_of_work
+from marking.giving_marks import Given, SavedMark, give_mark, round_for, shown_marks
+from marking.hiding import hidden_among, stand_in_for
+from marking.inking import Drawn, draw, erase, ink_of, on_page
+from marking.models import AtWork, Ink, Mark, MarkingScheme, MarkWord, Round
+from marking.schemes import STEPS, change_scheme, scheme_of
+from marking.work import MarkedFolio, Standing, marked_folio, work_of
 from people.models import User
 from plumbing.errors import Problem, not_yours
 from plumbing.requests import moment

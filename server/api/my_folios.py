@@ -7,7 +7,6 @@ from datetime import datetime, timedelta
 
 from django.db.models import Count, Prefetch, Q
 from django.http import HttpRequest
-from marking.models import GivenBack
 from ninja import Router, Schema
 
 from assignments.models import Assignment, PersonalTerms
@@ -18,6 +17,7 @@ from folio_core.roster import write_extra_time
 from folios.beginning import terms_for, window_of
 from folios.models import Folio
 from folios.reach import reach_of
+from marking.models import GivenBack
 from people.models import User
 from plumbing.requests import moment
 

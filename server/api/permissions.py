@@ -6,13 +6,13 @@ from typing import cast
 
 from django.db.models import QuerySet
 from django.http import HttpRequest
-from marking.hiding import hidden_among
 
 from assignments.models import Assignment
 from courses.models import Course, Department, Enrolment
 from editions.models import Edition
 from folios.models import Folio
 from folios.reach import Reach, reach_of
+from marking.hiding import hidden_among
 from people.models import User
 from plumbing.errors import Refused, not_yours
 from plumbing.requests import moment

@@ -8,7 +8,6 @@ from types import MappingProxyType
 from typing import Any, Literal
 
 from django.http import HttpRequest
-from marking.hiding import stand_in_for
 from ninja import Router, Schema
 
 from editions.frozen import FrozenFacts, facts_of
@@ -22,6 +21,7 @@ from folio_core.placing import Arrangement, Given, given_by, is_given, missing_k
 from folio_core.question_map import Question
 from folios.arrangements import current
 from folios.models import Folio
+from marking.hiding import stand_in_for
 from pages.models import Page
 from plumbing.errors import Problem
 from plumbing.requests import moment

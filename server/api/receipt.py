@@ -7,7 +7,6 @@ from typing import Literal
 
 from django.http import FileResponse, HttpRequest, HttpResponse, JsonResponse
 from django.utils.http import content_disposition_header
-from marking.giving_back import seen_by_student
 from ninja import Router, Schema
 
 from editions.files import bound_name
@@ -18,6 +17,7 @@ from folio_core import clock
 from folio_core.binding import labels_by_page
 from folio_core.clock import Verdict
 from folio_core.placing import read_arrangement
+from marking.giving_back import seen_by_student
 from people.models import User
 from plumbing.downloads import attachment, made_file
 from plumbing.errors import Problem, Refused

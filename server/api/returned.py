@@ -5,11 +5,6 @@ from __future__ import annotations
 from datetime import datetime
 
 from django.http import HttpRequest, HttpResponse
-from marking.asking_about_marks import MOST_CHARACTERS, say_about_mark
-from marking.giving_back import seen_by_student
-from marking.inking import on_page
-from marking.marked_documents import marked_pdf
-from marking.models import GivenBack, MarkWord
 from ninja import Field, Router, Schema
 
 from editions.manifest import file_stem
@@ -17,6 +12,11 @@ from editions.models import Edition, EditionPage
 from editions.reader_placing import overlaid
 from folio_core.marking import Stroke, Tool, cuts_of
 from folios.models import Folio
+from marking.asking_about_marks import MOST_CHARACTERS, say_about_mark
+from marking.giving_back import seen_by_student
+from marking.inking import on_page
+from marking.marked_documents import marked_pdf
+from marking.models import GivenBack, MarkWord
 from plumbing.downloads import made_file
 from plumbing.errors import Problem, Refused, not_yours
 from plumbing.requests import moment

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from datetime import datetime
 from decimal import Decimal
 from typing import Literal
 
@@ -17,11 +18,14 @@ from folio_core.answers import Answering, AnswerKind, BadAnswering
 from folios.events import LabelChange
 from folios.lengthening import lengthen
 from folios.map_editing import Entry, consequences, save_map
+from folios.models import Folio
 from folios.telling import tell
+from marking.models import MarkChange, Round
 from people import guessing
 from plumbing.errors import Problem, Refused, not_yours
 from plumbing.requests import moment
 
+from .marking import number_words
 from .permissions import Role, instructor_of, person, taught_folio
 from .schemas import AssignmentOut, RecordedEvent, WindowOut
 
@@ -51,6 +55,19 @@ class LengthenedOut(Schema):
     folios: int
 
 
+class MarkGivenOut(Schema):
+    """Points or a note that somebody gave an answer of an edition."""
+
+    at: datetime
+    by: str
+    edition: int
+    label: str
+    round: Round
+    points: str | None
+    not_attempted: bool
+    note: str
+
+
 class RecordOut(Schema):
     folio_id: int
     student: str
@@ -58,6 +75,7 @@ class RecordOut(Schema):
     assignment: AssignmentOut
     window: WindowOut
     events: list[RecordedEvent]
+    marks: list[MarkGivenOut]
 
 
 class ChoiceDoc(Schema):
@@ -192,8 +210,26 @@ def sitting_record(request: HttpRequest, folio_id: int) -> RecordOut:
     return RecordOut(
         folio_id=folio.pk, student=folio.student.name, student_number=folio.student.number,
         assignment=AssignmentOut.of(folio.assignment), window=WindowOut.of(folio.window(), moment()),
-        events=[RecordedEvent(at=row.at, event=row.event) for row in folio.events.all()],
+        events=[RecordedEvent(at=row.at, event=row.event) for row in folio.events.all()], marks=_marks_given(folio),
     )  # fmt: skip
+
+
+def _marks_given(folio: Folio) -> list[MarkGivenOut]:
+    """Every change of points and notes, oldest first: who gave what."""
+    changes = MarkChange.objects.filter(mark__edition__folio=folio).select_related("mark__edition", "by")
+    labels = {
+        edition.pk: {one.id: one.label for one in edition.facts.question_map.questions}
+        for edition in folio.editions.all()
+    }
+    return [
+        MarkGivenOut(
+            at=one.at, by=one.by.name, edition=one.mark.edition.number,
+            label=labels[one.mark.edition_id].get(one.mark.question, ""), round=Round(one.mark.round),
+            points=None if one.points is None else number_words(one.points), not_attempted=one.not_attempted,
+            note=one.note,
+        )
+        for one in changes
+    ]  # fmt: skip
 
 
 @router.get("/assignments/{int:assignment_id}/question-map", response={200: QuestionMapOut, 404: Problem})

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 from collections.abc import Sequence
+from functools import lru_cache
 
 from django.utils import timezone
 from PIL import Image, ImageDraw
@@ -34,6 +35,7 @@ def lay_prepared(folio: Folio, count: int, *, width: int = 1654, names: Sequence
     folio.save()
 
 
+@lru_cache(maxsize=64)
 def _sheet(number: int, width: int) -> bytes:
     height = round(width * 2**0.5)
     sheet = Image.new("RGB", (width, height), (253, 252, 247))

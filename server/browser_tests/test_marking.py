@@ -6,7 +6,6 @@ from typing import Any
 
 from board_bench.prepared import lay_prepared
 from django.utils import timezone
-from marking.models import Ink, Mark
 from playwright.sync_api import Locator, Page, expect
 
 from assignments.markers import Share, give_share
@@ -16,6 +15,7 @@ from editions.handing_in import hand_in
 from folio_core.placing import Placement, read_arrangement, write_arrangement
 from folios.beginning import create_folio
 from folios.models import Folio
+from marking.models import Ink, Mark
 from people.models import User
 
 from .boards import PHONE

@@ -7,15 +7,14 @@ from dataclasses import dataclass
 from datetime import datetime, timedelta
 from decimal import Decimal
 
+from assignments.models import Assignment
+from editions.models import Edition
+from folio_core.marking import Tool
 from marking.giving_back import What, figures_of_work, give_back
 from marking.giving_marks import Given, give_mark
 from marking.inking import Drawn, draw
 from marking.models import Round
 from marking.work import MarkedFolio, work_of
-
-from assignments.models import Assignment
-from editions.models import Edition
-from folio_core.marking import Tool
 from people.models import User
 
 from . import scenario

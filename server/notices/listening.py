@@ -9,13 +9,13 @@ from zoneinfo import ZoneInfo
 from django.conf import settings
 from django.db.models.signals import post_save
 from django.dispatch import receiver
-from marking.asking_about_marks import marker_of
 
 from courses.models import Enrolment
 from editions.manifest import file_stem, receipt_as_pdf
 from editions.models import Edition, counting
 from folios import events
 from folios.models import Event, Folio
+from marking.asking_about_marks import marker_of
 from people.models import User
 
 from .kinds import Kind

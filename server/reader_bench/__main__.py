@@ -5,11 +5,11 @@ from __future__ import annotations
 import argparse
 import os
 import sys
-from datetime import timedelta
 
 import numpy as np
-from arrival_bench.stand import Stand, stand, students
+from arrival_bench.stand import Stand, stand
 from board_bench.chromium import chromium, signed_in
+from board_bench.handed_in import handed_in
 from playwright.sync_api import Browser, Page
 
 from ops.running import manage
@@ -42,8 +42,8 @@ def main() -> int:
     parser.parse_args()
     os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "1"  # Playwright runs an event loop in this thread
     with stand(Stand) as ready, chromium() as browser:
-        few = _handed_in("Few", people=20, pages=8)
-        many = _handed_in("Many", people=6, pages=60)
+        few = _reading("Few", people=20, pages=8)
+        many = _reading("Many", people=6, pages=60)
         manage(ready.environment, "collectstatic", "--noinput", "--verbosity", "0")
         ready.start("web")
         ready.wait_until_answering()
@@ -80,42 +80,10 @@ def _turns(page: Page, keys: list[str]) -> list[float]:
     return [float(one) for one in page.evaluate("window.__turns.splice(0)")]
 
 
-def _handed_in(title: str, *, people: int, pages: int) -> tuple[str, str]:
+def _reading(title: str, *, people: int, pages: int) -> tuple[str, str]:
     """Where the first of so many handed-in folios is read, and the cookie of one who teaches the course."""
-    from board_bench.prepared import lay_prepared
-    from django.contrib.auth import BACKEND_SESSION_KEY, HASH_SESSION_KEY, SESSION_KEY
-    from django.contrib.sessions.backends.db import SessionStore
-
-    from assignments.models import Question
-    from courses.models import Enrolment
-    from editions.handing_in import hand_in
-    from folio_core.placing import Placement, read_arrangement, write_arrangement
-    from folios.models import Folio
-    from people.models import User
-    from plumbing.requests import moment
-
-    folios = [Folio.objects.get(pk=one.folio_id) for one in students(people, closes_in=timedelta(hours=2), title=title)]
-    work = folios[0].assignment
-    for number in range(2, 9):
-        Question.objects.create(assignment=work, label=str(number), points=4, position=number)
-    ids = [str(one.pk) for one in work.questions.order_by("position", "pk")]
-    for number, folio in enumerate(folios):
-        User.objects.filter(pk=folio.student_id).update(first_name=f"Student {number:02}")
-        lay_prepared(folio, pages)
-        laid = read_arrangement(folio.arrangement)
-        every = len(laid.order) // len(ids)
-        placed = {one: (Placement(laid.order[at * every], 0.2),) for at, one in enumerate(ids)}
-        folio.arrangement = write_arrangement(type(laid)(order=laid.order, placements=placed))
-        folio.save()
-        hand_in(Folio.objects.get(pk=folio.pk), seen_edition=0, now=moment())
-    teacher = User.objects.create_user(f"{title}-teaches@kestrelpoint.example")
-    Enrolment.objects.create(course=work.course, person=teacher, role=Enrolment.Role.INSTRUCTOR)
-    session = SessionStore()
-    session[SESSION_KEY] = str(teacher.pk)
-    session[BACKEND_SESSION_KEY] = "django.contrib.auth.backends.ModelBackend"
-    session[HASH_SESSION_KEY] = teacher.get_session_auth_hash()
-    session.save()
-    return f"/reading/{work.pk}/{folios[0].pk}/1#1", str(session.session_key)
+    work, folio, cookie = handed_in(title, people=people, pages=pages)
+    return f"/reading/{work}/{folio}/1#1", cookie
 
 
 if __name__ == "__main__":

@@ -6,10 +6,6 @@ import json
 from datetime import timedelta
 from typing import Any
 
-from marking.giving_back import What, give_back
-from marking.models import AtWork, GivenBack, Ink, Mark, MarkingScheme, MarkWord
-from marking.work import work_of
-
 from asking.models import Asking
 from assignments.files_beside import add_file
 from assignments.models import Assignment, FileBeside
@@ -17,6 +13,9 @@ from courses.models import Department, Enrolment
 from editions.models import Edition, ReaderPlacement
 from folios.models import Folio
 from inkedfolio.api import api
+from marking.giving_back import What, give_back
+from marking.models import AtWork, GivenBack, Ink, Mark, MarkingScheme, MarkWord
+from marking.work import work_of
 from pages.models import Original, Page, TakenIn
 from people.models import User
 from testing.desk import NOW, DeskTestCase, picture

@@ -15,6 +15,7 @@ _TRIED_WITH = {
     "attack_bench",
     "board_bench",
     "fuzz_bench",
+    "marking_bench",
     "reader_bench",
     "sitting_bench",
 }

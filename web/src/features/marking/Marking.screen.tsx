@@ -119,7 +119,7 @@ export default function Marking() {
             <p>
               {question?.title && <span className="marking-title">{question.title} </span>}
               <span className="soft">
-                {question ? `${count(question.points, "point")} · everybody’s answer, one under another` : `no. ${student?.number} · all answers of one student`}
+                {question ? `${count(question.points, "point")} · everybody’s answer, one under another` : studentWords(student)}
               </span>
             </p>
             <nav aria-label="Ways through the marking">
@@ -132,6 +132,11 @@ export default function Marking() {
                 <>
                   <Link to={`/marking/${assignmentId}${answer ? `#${encodeURIComponent(answer.row.label)}` : ""}`}>Everybody’s {answer?.row.label ?? "answers"}</Link>
                   {student && <Link to={`/reading/${assignmentId}/${folioId}/${student.edition}`}>Page by page</Link>}
+                  {student && data.instructs && (
+                    <a href={`/api/folios/${folioId}/editions/${student.edition}/ink.inkml`} download>
+                      Ink as InkML
+                    </a>
+                  )}
                 </>
               )}
               <button type="button" className="plain" onClick={() => setOpen("keys")}>
@@ -200,6 +205,11 @@ export default function Marking() {
             <button type="button" className="plain" aria-pressed={whole} onClick={() => setWhole(!whole)}>
               {whole ? "Only the answers" : "Whole pages"}
             </button>
+            {answer && (
+              <Link to={`/reading/${assignmentId}/${answer.row.folio_id}/${answer.row.edition}#${encodeURIComponent(answer.row.label)}`}>
+                Ask {answer.row.student} for a page again
+              </Link>
+            )}
             <span className="marking-gap" />
             <span className="soft">Students see nothing before it is given back.</span>
             {data.instructs && (
@@ -226,6 +236,12 @@ export default function Marking() {
       )}
     </div>
   );
+}
+
+function studentWords(student: Schemas["MarkedStudentOut"] | undefined): string {
+  if (!student) return "";
+  const total = student.total === null ? "nothing marked yet" : `${pointsWords(student.total)} so far`;
+  return [student.number && `no. ${student.number}`, "all answers of one student", total].filter(Boolean).join(" · ");
 }
 
 const NOTHING_SAID: never[] = [];

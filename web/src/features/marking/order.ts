@@ -1,11 +1,12 @@
 import type { Row } from "./sendMarking";
 
-export type Order = "roster" | "unmarked" | "mixed" | "alike";
+export type Order = "roster" | "unmarked" | "mixed" | "alike" | "second";
 export const ORDERS: readonly { value: Order; label: string }[] = [
   { value: "roster", label: "As on the roster" },
   { value: "unmarked", label: "Unmarked first" },
   { value: "mixed", label: "Mixed" },
   { value: "alike", label: "Alike ones together" },
+  { value: "second", label: "Marked by two first" },
 ];
 const STATES = ["answered", "left_blank", "open"];
 
@@ -19,6 +20,7 @@ export function ordered(rows: readonly Row[], order: Order, seed: string): Row[]
     unmarked: (row) => (row.worth === null ? 0 : 1),
     mixed: (row) => mixed(`${seed} ${row.folio_id}`),
     alike: (row) => row.alike,
+    second: (row) => (row.differs ? 0 : row.wants_second ? 1 : 2),
   };
   return [...rows].sort((one, other) => state(one) - state(other) || compare(by[order](one), by[order](other)) || place(one) - place(other));
 }

@@ -6,6 +6,7 @@ import { clockTime, dayAndTime } from "../../shared/time";
 import { Table } from "../../shared/ui/Table";
 import { Trouble } from "../../shared/ui/Trouble";
 import { eventWords } from "../../folio/eventWords";
+import { pointsWords } from "../../folio/marked/pointsWords";
 import "./SittingRecord.css";
 import { queryKeys } from "../../shared/queryKeys";
 
@@ -51,9 +52,35 @@ function Lines({ record }: { record: Schemas["RecordOut"] }) {
           { title: "What", render: (_, one) => eventWords(one.event, zone) },
         ]}
       />
+      {record.marks.length > 0 && <Marks marks={record.marks} zone={zone} />}
       <p>
         <Link to={`/reading/${record.assignment.id}`}>All students</Link>
       </p>
+    </>
+  );
+}
+
+type Given = Schemas["MarkGivenOut"];
+
+/** Who gave which points and notes, one after another. */
+function Marks({ marks, zone }: { marks: Given[]; zone: string }) {
+  return (
+    <>
+      <h2>Marks given</h2>
+      <Table<Given>
+        className="record"
+        size="small"
+        pagination={false}
+        rowKey={(one) => `${one.at} ${one.label} ${one.round}`}
+        dataSource={marks}
+        columns={[
+          { title: "When", width: 190, render: (_, one) => `${dayAndTime(one.at, zone)}:${clockTime(one.at, zone, true).slice(-2)}` },
+          { title: "Question", width: 110, render: (_, one) => <strong>{one.label}</strong> },
+          { title: "Points", width: 130, render: (_, one) => (one.not_attempted ? "not attempted" : one.points === null ? "taken off" : pointsWords(one.points)) },
+          { title: "By", width: 200, render: (_, one) => `${one.by}${one.round === "first" ? "" : ` (${one.round})`}` },
+          { title: "Note", dataIndex: "note" },
+        ]}
+      />
     </>
   );
 }

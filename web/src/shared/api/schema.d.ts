@@ -2893,9 +2893,9 @@ export interface components {
         /**
          * AnswerRow
          * @description One answer to mark. ``more``: what its cut may have missed. ``may_be_on``: where nothing says where it stands,
-         *     the pages that are on no question. ``round``: in which marking this person takes part. ``worth``: what it adds to the
-         *     total now, None while that is not known. ``before``: the points of an earlier edition whose answer was another one.
-         *     ``alike``: the same for answers that are the same, where that can be told.
+         *     the pages that are on no question. ``round``: in which marking this person takes part. ``worth``: what it adds to
+         *     the total now, None while that is not known. ``before``: the points of an earlier edition whose answer was another
+         *     one. ``alike``: the same for answers that are the same, where that can be told.
          */
         AnswerRow: {
             /** Alike */
@@ -4755,6 +4755,30 @@ export interface components {
             title: string;
         };
         /**
+         * MarkGivenOut
+         * @description Points or a note that somebody gave an answer of an edition.
+         */
+        MarkGivenOut: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** By */
+            by: string;
+            /** Edition */
+            edition: number;
+            /** Label */
+            label: string;
+            /** Not Attempted */
+            not_attempted: boolean;
+            /** Note */
+            note: string;
+            /** Points */
+            points: string | null;
+            round: components["schemas"]["Round"];
+        };
+        /**
          * MarkIn
          * @description ``version``: of the mark that was looked at, 0 where there was none. ``points``: null takes them off.
          */
@@ -6090,6 +6114,8 @@ export interface components {
             events: components["schemas"]["RecordedEvent"][];
             /** Folio Id */
             folio_id: number;
+            /** Marks */
+            marks: components["schemas"]["MarkGivenOut"][];
             /** Student */
             student: string;
             /** Student Number */
