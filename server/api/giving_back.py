@@ -31,7 +31,7 @@ from plumbing.downloads import Archive, archive_download, made_file, safe_file_n
 from plumbing.errors import Problem, Refused
 from plumbing.requests import body_of, moment
 
-from .marking import number_words
+from .answers_to_mark import number_words
 from .permissions import instructor_of, person, readable_edition, taught_folio
 from .schemas import AssignmentOut, FileBesideOut
 from .wall_times import moment_typed

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import uuid
 from collections import Counter
-from collections.abc import Iterable, Mapping, Sequence
-from datetime import datetime, timedelta
+from collections.abc import Iterable, Sequence
+from datetime import timedelta
 from decimal import Decimal
 from hashlib import sha256
 from typing import Annotated, Literal
@@ -14,30 +14,38 @@ from django.http import HttpRequest
 from ninja import Field, Router, Schema
 
 from assignments.models import Assignment
-from editions.models import EditionPage
 from folio_core.answers import AnswerKind
-from folio_core.marking import STROKE_POINTS_MOST, TEXT_MOST, Cut, Tool, may_go_on
+from folio_core.marking import STROKE_POINTS_MOST, TEXT_MOST, Tool
 from folio_core.question_map import Question
 from folios.reach import Reach
 from marking.giving_back import figures_of_work
-from marking.giving_marks import Given, SavedMark, give_mark, round_for, shown_marks
+from marking.giving_marks import Given, SavedMark, give_mark, round_for
 from marking.hiding import hidden_among, stand_in_for
-from marking.inking import Drawn, draw, erase, ink_of, on_page
-from marking.models import AtWork, Ink, Mark, MarkingScheme, MarkWord, Round
+from marking.inking import Drawn, draw, erase
+from marking.models import AtWork, Ink, Mark, MarkingScheme
 from marking.schemes import STEPS, change_scheme, scheme_of
-from marking.work import MarkedFolio, Standing, marked_folio, work_of
+from marking.work import MarkedFolio, marked_folio, work_of
 from people.models import User
 from plumbing.errors import Problem, not_yours
 from plumbing.requests import moment
 
+from .answers_to_mark import (
+    AnswerRow,
+    InkOut,
+    InkPoint,
+    MarkOut,
+    ink_out,
+    mark_out,
+    number_words,
+    rows_of,
+    state_order,
+    who,
+)
 from .permissions import answer_to_mark, instructor_of, person, reader_of
-from .reading import ScreenAnswerOut, screen_answer
-from .schemas import AssignmentOut, image_url
+from .schemas import AssignmentOut
 
 router = Router(tags=["marking"])
 _AT_WORK = timedelta(seconds=40)  # a browser says every ten seconds where it is
-InkPoint = Annotated[list[float], Field(min_length=3, max_length=3)]
-"""x, y and pressure."""
 Points = Annotated[str, Field(max_length=12, pattern=r"^-?[0-9]{1,5}(\.[0-9]{1,2})?$")]
 
 
@@ -102,86 +110,6 @@ class MarkingOut(Schema):
     hides: bool
     questions: list[MarkedQuestionOut]
     students: list[MarkedStudentOut]
-
-
-class InkOut(Schema):
-    """``points``: x, y as shares of the image's width and height, and pressure; ``width``: share of its width."""
-
-    key: uuid.UUID
-    tool: Tool
-    points: list[InkPoint]
-    width: float
-    text: str
-    by: str
-    is_own: bool
-
-
-class CutOut(Schema):
-    """A strip of a page, from ``top`` to ``bottom`` (shares of its height). ``page``: its id."""
-
-    page: int
-    number: int
-    image: str
-    preview: str
-    width: int
-    height: int
-    top: float
-    bottom: float
-    ink: list[InkOut]
-
-
-class MarkOut(Schema):
-    round: Round
-    points: str | None
-    not_attempted: bool
-    note: str
-    by: str
-    is_own: bool
-    at: datetime
-    version: int
-
-
-class MarkWordOut(Schema):
-    """About the mark. ``staff``: else its student's."""
-
-    text: str
-    by: str
-    staff: bool
-    at: datetime
-
-
-class AnswerRow(Schema):
-    """One answer to mark. ``more``: what its cut may have missed. ``may_be_on``: where nothing says where it stands,
-    the pages that are on no question. ``round``: in which marking this person takes part. ``worth``: what it adds to
-    the total now, None while that is not known. ``before``: the points of an earlier edition whose answer was another
-    one. ``alike``: the same for answers that are the same, where that can be told."""
-
-    folio_id: int
-    edition: int
-    question: str
-    label: str
-    title: str
-    most: float
-    student: str
-    number: str
-    section: str
-    state: Literal["answered", "left_blank", "open"]
-    cuts: list[CutOut]
-    more: list[CutOut]
-    may_be_on: list[CutOut]
-    on_screen: ScreenAnswerOut | None
-    marks: list[MarkOut]
-    round: Round
-    worth: str | None
-    by_itself: bool
-    not_attempted: bool
-    look_again: bool
-    before: str | None
-    wants_second: bool
-    waits_for_other: bool
-    differs: bool
-    alike: str
-    words: list[MarkWordOut]
 
 
 class SaidBefore(Schema):
@@ -288,8 +216,8 @@ def roll_of_question(request: HttpRequest, assignment_id: int, question: str) ->
         raise not_yours()
     hidden = _hidden(work, reach)
     pairs = [(one, one.question_map[question]) for one in _in_order(work, hidden)]
-    pairs.sort(key=lambda pair: _state_order(*pair))
-    return RollOut(rows=_rows(pairs, user, hidden), said=_said(assignment, question, user))
+    pairs.sort(key=lambda pair: state_order(*pair))
+    return RollOut(rows=rows_of(pairs, user, hidden), said=_said(assignment, question, user))
 
 
 @router.get("/assignments/{int:assignment_id}/marking/folios/{int:folio_id}", response={200: RollOut, 404: Problem})
@@ -301,7 +229,7 @@ def roll_of_folio(request: HttpRequest, assignment_id: int, folio_id: int) -> Ro
     if not work:
         raise not_yours()
     pairs = [(work[0], question) for question in work[0].questions]
-    return RollOut(rows=_rows(pairs, user, _hidden(work, reach)), said=[])
+    return RollOut(rows=rows_of(pairs, user, _hidden(work, reach)), said=[])
 
 
 @router.put("/marks", response={200: AnswerRow, 404: Problem, 409: StaleMarkOut | Problem, 422: Problem})
@@ -317,10 +245,10 @@ def put_mark(request: HttpRequest, body: MarkIn):  # type: ignore[no-untyped-def
     saved: SavedMark = give_mark(edition, body.question, given, round_=round_, seen=body.version, by=user, now=now)
     if saved.is_stale:
         message = f"{saved.mark.by.name} marked this answer meanwhile. Yours was not written over it."
-        return 409, StaleMarkOut(message=message, mark=_mark_out(saved.mark, user))
+        return 409, StaleMarkOut(message=message, mark=mark_out(saved.mark, user))
     work = marked_folio(edition)
     hidden = hidden_among([edition.folio], now) if not _instructs(user, edition.folio.assignment) else set[int]()
-    (row,) = _rows([(work, work.question_map[body.question])], user, hidden)
+    (row,) = rows_of([(work, work.question_map[body.question])], user, hidden)
     return row
 
 
@@ -335,7 +263,7 @@ def put_ink(request: HttpRequest, key: uuid.UUID, body: InkIn) -> InkOut:
     round_ = round_for(work.standings[body.question], user, settles=False)
     drawn = Drawn(body.tool, [(x, y, pressure) for x, y, pressure in body.points], body.width, body.text.strip())
     ink = draw(edition, body.page, drawn, key=key, question=body.question, round_=round_, by=user, now=moment())
-    return _ink_out(work.pages[body.page], ink, user)
+    return ink_out(work.pages[body.page], ink, user)
 
 
 @router.delete("/ink/{uuid:key}", response={204: None, 404: Problem})
@@ -381,11 +309,6 @@ def scheme_out(scheme: MarkingScheme) -> SchemeOut:
     return SchemeOut(**{**plain, **numbers}, version=scheme.version, steps=[number_words(one) for one in STEPS])
 
 
-def number_words(number: Decimal | float) -> str:
-    """Without zeros that say nothing."""
-    return f"{Decimal(str(number)).normalize():f}"
-
-
 def _instructs(user: User, assignment: Assignment) -> bool:
     _, reach = reader_of(user, assignment.pk)
     return reach.scopes is None
@@ -429,136 +352,12 @@ def _question_out(
 
 def _student_out(work: MarkedFolio, hidden: set[int]) -> MarkedStudentOut:
     worth = [work.standings[one.id].worth.points for one in work.questions]
-    student, number, _ = _who(work, hidden)
+    student, number, _ = who(work, hidden)
     marked = sum(one is not None for one in worth)
     total = work.total.points if work.reads_all else sum((one for one in worth if one is not None), Decimal(0))
     return MarkedStudentOut(
         folio_id=work.folio.pk, edition=work.edition.number, student=student, number=number, answers=len(worth),
         marked=marked, total=number_words(total) if marked else None,
-    )  # fmt: skip
-
-
-def _who(work: MarkedFolio, hidden: set[int]) -> tuple[str, str, str]:
-    if work.folio.pk in hidden:
-        return stand_in_for(work.folio.pk), "", ""
-    return work.facts.student, work.facts.student_number, work.facts.section
-
-
-def _state(work: MarkedFolio, question: Question) -> Literal["answered", "left_blank", "open"]:
-    if question.id in work.arrangement.left_blank and question.id not in work.answers:
-        return "left_blank"
-    return "open" if work.is_open(question) else "answered"
-
-
-def _state_order(work: MarkedFolio, question: Question) -> int:
-    return ("answered", "left_blank", "open").index(_state(work, question))
-
-
-def _rows(pairs: Sequence[tuple[MarkedFolio, Question]], user: User, hidden: set[int]) -> list[AnswerRow]:
-    works = {work.folio.pk: work for work, _ in pairs}
-    drawn = ink_of([page for work in works.values() for page in work.pages])
-    words = _words(works, {question.id for _, question in pairs})
-    return [_row(work, question, user, hidden, drawn, words) for work, question in pairs]
-
-
-def _words(folios: Iterable[int], questions: set[str]) -> dict[tuple[int, str], list[MarkWord]]:
-    found: dict[tuple[int, str], list[MarkWord]] = {}
-    rows = MarkWord.objects.filter(folio__in=list(folios), question__in=questions).select_related("by", "folio")
-    for word in rows:
-        found.setdefault((word.folio_id, word.question), []).append(word)
-    return found
-
-
-def _row(
-    work: MarkedFolio, question: Question, user: User, hidden: set[int], drawn: Mapping[int, list[Ink]],
-    words: Mapping[tuple[int, str], list[MarkWord]],
-) -> AnswerRow:  # fmt: skip
-    standing = work.standings[question.id]
-    state = _state(work, question)
-    student, number, section = _who(work, hidden)
-    marks = shown_marks(standing, user)
-    answer = work.answers.get(question.id)
-    screen = None
-    if answer is not None:
-        screen = screen_answer(work.folio, question, answer.content, judged=answer.judged, tells_right=True)
-    maybe = [Cut(page) for page in work.unplaced()] if state == "open" else []
-    sees_worth = standing.worth.by_itself or len(marks) == len(standing.marks)
-    worth = standing.worth.points if sees_worth else None
-    own = next((mark for mark in marks.values() if mark.by_id == user.pk), None)
-    return AnswerRow(
-        folio_id=work.folio.pk, edition=work.edition.number, question=question.id, label=question.label,
-        title=question.title, most=question.points, student=student, number=number, section=section, state=state,
-        cuts=[_cut_out(work, cut, drawn, user, standing) for cut in work.cuts(question.id)],
-        more=[
-            _cut_out(work, cut, drawn, user, standing)
-            for cut in may_go_on(work.arrangement, question.id, work.ink_rows)
-        ],
-        may_be_on=[_cut_out(work, cut, drawn, user, standing) for cut in maybe],
-        on_screen=screen,
-        marks=[_mark_out(mark, user) for mark in marks.values()],
-        round=round_for(standing, user, settles=standing.differs),
-        worth=None if worth is None else number_words(worth),
-        by_itself=standing.worth.by_itself, not_attempted=standing.worth.not_attempted,
-        look_again=standing.look_again, before=None if standing.before is None else number_words(standing.before),
-        wants_second=standing.wants_second,
-        waits_for_other=bool(own and own.points is not None and worth is None and not standing.differs),
-        differs=standing.differs and len(marks) == len(standing.marks),
-        alike=_alike(work, question),
-        words=[_word_out(one, work, hidden) for one in words.get((work.folio.pk, question.id), ())],
-    )  # fmt: skip
-
-
-def _word_out(word: MarkWord, work: MarkedFolio, hidden: set[int]) -> MarkWordOut:
-    is_students = word.by_id == work.folio.student_id
-    by = stand_in_for(work.folio.pk) if is_students and work.folio.pk in hidden else word.by.name
-    return MarkWordOut(text=word.text, by=by, staff=not is_students, at=word.at)
-
-
-def _alike(work: MarkedFolio, question: Question) -> str:
-    """What was chosen and typed, where that is all; of pages how much room they take, which is a hint and no more."""
-    answer = work.answers.get(question.id)
-    if answer is not None and answer.content.written == "":
-        chosen = sorted(answer.content.chosen)
-        return f"0 {' '.join(chosen)} {' '.join(answer.content.short.split()).lower()}"
-    if answer is not None:
-        return f"1 {len(answer.content.written):06}"
-    height = sum(cut.bottom - cut.top for cut in work.cuts(question.id))
-    return f"2 {round(height, 1):06.1f}" if height else "3"
-
-
-def _cut_out(work: MarkedFolio, cut: Cut, drawn: Mapping[int, list[Ink]], user: User, standing: Standing) -> CutOut:
-    page = work.pages[cut.page]
-    folio_id = work.folio.pk
-    return CutOut(
-        page=cut.page, number=page.number, image=image_url(folio_id, page.image) or "",
-        preview=image_url(folio_id, page.preview) or "", width=page.width, height=page.height,
-        top=cut.top, bottom=cut.bottom,
-        ink=[_ink_out(page, one, user) for one in drawn.get(cut.page, ()) if _sees_ink(one, work, user)],
-    )  # fmt: skip
-
-
-def _sees_ink(ink: Ink, work: MarkedFolio, user: User) -> bool:
-    """As with points: markers who mark independently do not see each other's."""
-    standing = work.standings.get(ink.question)
-    if ink.by_id == user.pk or standing is None or not standing.wants_second:
-        return True
-    return len(shown_marks(standing, user)) == len(standing.marks) and bool(standing.marks)
-
-
-def _ink_out(page: EditionPage, ink: Ink, user: User) -> InkOut:
-    there = on_page(page, ink.stroke)
-    return InkOut(
-        key=ink.key, tool=there.tool, points=[list(one) for one in there.points], width=there.width,
-        text=there.text, by=ink.by.name,
-        is_own=ink.by_id == user.pk,
-    )  # fmt: skip
-
-
-def _mark_out(mark: Mark, user: User) -> MarkOut:
-    return MarkOut(
-        round=Round(mark.round), points=None if mark.points is None else number_words(mark.points),
-        not_attempted=mark.not_attempted, note=mark.note, by=mark.by.name, is_own=mark.by_id == user.pk, at=mark.at,
-        version=mark.version,
     )  # fmt: skip
 
 

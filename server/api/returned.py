@@ -21,7 +21,7 @@ from plumbing.downloads import made_file
 from plumbing.errors import Problem, Refused, not_yours
 from plumbing.requests import moment
 
-from .marking import InkPoint, MarkWordOut
+from .answers_to_mark import InkPoint, MarkWordOut
 from .permissions import folio_to_read, hides_names, own_folio, person
 from .reading import ScreenAnswerOut, screen_answer
 from .schemas import AssignmentOut, FileBesideOut, image_url

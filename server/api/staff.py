@@ -25,7 +25,7 @@ from people import guessing
 from plumbing.errors import Problem, Refused, not_yours
 from plumbing.requests import moment
 
-from .marking import number_words
+from .answers_to_mark import number_words
 from .permissions import Role, instructor_of, person, taught_folio
 from .schemas import AssignmentOut, RecordedEvent, WindowOut
 

@@ -62,17 +62,21 @@ TIDES = (
 
 def load_marking(assignments: dict[str, Assignment], now: datetime) -> None:
     """Some of *great circles* is marked; all of Ilse's *rule of twelfths* is, and given back."""
-    _mark(assignments[scenario.GREAT_CIRCLES.key], GREAT_CIRCLES, now)
+    mark(assignments[scenario.GREAT_CIRCLES.key], GREAT_CIRCLES, now)
     tides = assignments[scenario.TIDES.key]
-    _mark(tides, TIDES, now)
-    work = work_of(tides)
+    mark(tides, TIDES, now)
+    return_all(tides, now)
+
+
+def return_all(assignment: Assignment, now: datetime) -> None:
+    work = work_of(assignment)
     give_back(
         work, What(figures=True), opens_at=now, asks_until=now + timedelta(days=6), now=now,
-        by=User.objects.get(email=INSTRUCTOR.email), figures=figures_of_work(work, tides.question_map.questions),
+        by=User.objects.get(email=INSTRUCTOR.email), figures=figures_of_work(work, assignment.question_map.questions),
     )  # fmt: skip
 
 
-def _mark(assignment: Assignment, marks: tuple[Marked, ...], now: datetime) -> None:
+def mark(assignment: Assignment, marks: tuple[Marked, ...], now: datetime) -> None:
     people = {user.email: user for user in User.objects.filter(email__in={one.by.email for one in marks})}
     folios = {one.folio.student.email: one for one in work_of(assignment)}
     for at, one in enumerate(marks):

@@ -11,7 +11,6 @@ from django.db import transaction
 
 from editions.models import Edition, counting
 from folios.locking import locked
-from live.announcing import announce
 from people.models import User
 from plumbing.errors import Refused
 
@@ -38,11 +37,6 @@ class SavedMark:
 
     mark: Mark
     is_stale: bool = False
-
-
-def marking_topic(assignment_id: int) -> str:
-    """To which it is announced that something was marked."""
-    return f"marking:{assignment_id}"
 
 
 def round_for(standing: Standing, user: User, *, settles: bool) -> Round:
@@ -109,7 +103,6 @@ def give_mark(
     MarkChange.objects.create(
         mark=mark, points=mark.points, note=mark.note, not_attempted=mark.not_attempted, by=by, at=now
     )
-    announce(marking_topic(folio.assignment_id), question=question, folio=folio.pk)
     return SavedMark(mark)
 
 

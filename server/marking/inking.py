@@ -14,11 +14,9 @@ from django.db import transaction
 from editions.models import Edition, EditionPage
 from folio_core.marking import BadInk, Stroke, Tool
 from folios.locking import locked
-from live.announcing import announce
 from people.models import User
 from plumbing.errors import Refused
 
-from .giving_marks import marking_topic
 from .models import Ink, Round
 
 MOST_STROKES = 2000  # of a folio by one marker: a page full of them is fifty
@@ -52,7 +50,6 @@ def draw(
         if known.erased_at is not None:
             known.erased_at = None
             known.save(update_fields=["erased_at"])
-            announce(marking_topic(folio.assignment_id), question=question, folio=folio.pk)
         return known
     if Ink.objects.filter(page__folio=folio, by=by, erased_at=None).count() >= MOST_STROKES:
         raise Refused(429, "too_many", f"{MOST_STROKES} strokes of yours are on this folio. Write a note instead.")
@@ -61,16 +58,14 @@ def draw(
         key=key, page_id=page_id, question=question, round=round_, tool=stroke.tool, points=stroke.points,
         width=stroke.width, text=stroke.text, by=by, at=now,
     )  # fmt: skip
-    announce(marking_topic(folio.assignment_id), question=question, folio=folio.pk)
     return ink
 
 
 @transaction.atomic
 def erase(ink: Ink, *, now: datetime) -> None:
     """It is kept, and can be drawn again under the same name. Erased twice is erased once."""
-    folio = locked(ink.page.folio_id)
+    locked(ink.page.folio_id)
     Ink.objects.filter(pk=ink.pk, erased_at=None).update(erased_at=now)
-    announce(marking_topic(folio.assignment_id), question=ink.question, folio=folio.pk)
 
 
 def _on_original(page: EditionPage, drawn: Drawn) -> Stroke:

@@ -17,7 +17,7 @@ from django.utils import timezone
 from PIL import Image
 
 from assignments.models import Assignment
-from demo import loading, photographs, scenario
+from demo import loading, marking, photographs, scenario
 from demo.question_paper import question_paper
 from editions.models import Edition
 from folio_camera import solutions
@@ -121,6 +121,21 @@ class Loading(TestCase):
         needs = {line["name"]: line["needs"] for line in lines if line["needs"]}
         self.assertEqual(needs, {"Dacre Whitlow": ["no_page"], "Wren Halloran": ["promised"]})
         self.assertEqual(sum(line["edition"] is not None for line in lines), 1)
+
+    def test_marked_work_was_given_back_with_points_notes_and_ink(self) -> None:
+        now = timezone.now()
+        assignments = loading.load_people_and_courses(now)
+        folder = self.enterContext(tempfile.TemporaryDirectory())
+        (tides,) = scenario.TIDES.sets
+        photos = [self.photo(folder, number, sheet.labels) for number, sheet in enumerate(tides.sheets)]
+        loading._load_set(assignments["tides"], tides, now - timedelta(days=1), photos)
+        marking.mark(assignments["tides"], marking.TIDES, now)
+        marking.return_all(assignments["tides"], now)
+        client = Client()
+        client.force_login(User.objects.get(email=scenario.ILSE.email), "django.contrib.auth.backends.ModelBackend")
+        back = client.get(f"/api/folios/{Folio.objects.get().pk}/returned").json()
+        self.assertEqual(back["total"]["points"], "22.00")
+        self.assertGreater(sum(len(page["ink"]) for page in back["pages"]), 5)
 
     def photo(self, folder: str, number: int, labels: tuple[str, ...]) -> photographs.Photo:
         from pathlib import Path

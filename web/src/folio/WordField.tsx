@@ -4,6 +4,9 @@ import { type Arrangement, type Change, setComment, setDescription, setNote } fr
 
 const TextField = later("TextField");
 
+/** The description of a picture that need not be described. */
+const NOTHING_MORE = "Shows nothing that is not in the text.";
+
 interface Props {
   label: string;
   /** The button that opens the field while there is nothing in it. */
@@ -58,16 +61,25 @@ export function PageWord({ page, number, arrangement, disabled, onChange }: Page
 
 /** What a picture shows, for those who cannot see it. */
 export function PictureWords({ page, number, arrangement, disabled, onChange }: PageWordProps) {
+  const value = arrangement.descriptions[page] ?? "";
   return (
-    <WordField
-      key={page}
-      label={`What page ${number} shows, for those who cannot see it`}
-      ask={`Describe the picture on page ${number} for those who cannot see it`}
-      most={500}
-      value={arrangement.descriptions[page] ?? ""}
-      disabled={disabled}
-      onChange={(words, visit) => onChange(setDescription(page, words), `Description of page ${number}`, visit)}
-    />
+    <>
+      <WordField
+        key={page}
+        label={`What page ${number} shows, for those who cannot see it`}
+        ask={`Describe the picture on page ${number} for those who cannot see it`}
+        most={500}
+        value={value}
+        disabled={disabled}
+        onChange={(words, visit) => onChange(setDescription(page, words), `Description of page ${number}`, visit)}
+      />
+      {value === "" && (
+        <button type="button" className="plain word-ask" disabled={disabled} onClick={() => onChange(setDescription(page, NOTHING_MORE), `Description of page ${number}`)}>
+          It shows nothing that is not in the text
+          <span className="unseen"> (page {number})</span>
+        </button>
+      )}
+    </>
   );
 }
 

@@ -1,6 +1,8 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Button, Form, Input, Switch } from "antd";
 import { useState } from "react";
+import { Link } from "react-router";
+import { foliosWithUnsentAnswers } from "../../folio/answers/answerMemory";
 import { answer, api, type Schemas } from "../../shared/api/client";
 import { useSignedIn } from "../../shared/me";
 import { queryKeys } from "../../shared/queryKeys";
@@ -165,11 +167,31 @@ function ThisDevice({ email }: { email: string }) {
           </Themed>
         </>
       )}
+      <UnsentAnswers />
       {asking && (
         <AskOnce title={`Forget ${count(files.length, "file")}?`} yes="Forget them" no="Keep them" onNo={() => setAsking(false)} onYes={() => void forget()}>
           The server does not have them. If they are nowhere else, they are lost.
         </AskOnce>
       )}
     </section>
+  );
+}
+
+/** Answers that were typed on this device and are not on the server yet; opening their board sends them. */
+function UnsentAnswers() {
+  const here = foliosWithUnsentAnswers();
+  const mine = useQuery({ queryKey: queryKeys.myFolios, queryFn: () => answer(api.GET("/api/my-folios")), enabled: here.length > 0 });
+  const waiting = mine.data?.folios.filter((one) => one.folio_id !== null && here.includes(one.folio_id)) ?? [];
+  if (waiting.length === 0) return null;
+  return (
+    <p className="red">
+      Answers typed on this device are not on the server yet:{" "}
+      {waiting.map((one) => (
+        <Link key={one.folio_id} to={`/folios/${one.folio_id}`}>
+          {one.assignment.title}
+        </Link>
+      ))}
+      . Open it to send them.
+    </p>
   );
 }

@@ -28,3 +28,13 @@ export const answerMemory = {
     }
   },
 };
+
+/** The folios of which something waits in this browser, whosever they are. */
+export function foliosWithUnsentAnswers(): number[] {
+  try {
+    const names = Object.keys(localStorage).filter((one) => one.startsWith(NAME));
+    return names.map((one) => Number(one.slice(NAME.length)));
+  } catch {
+    return [];
+  }
+}

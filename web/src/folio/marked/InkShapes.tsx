@@ -1,4 +1,5 @@
 import { memo } from "react";
+import { Prose } from "../Prose";
 import { type InkShape, inkPath, UNITS } from "./ink";
 
 const WORDS = { pen: "pen stroke", highlighter: "highlighted", underline: "underlined", tick: "tick", cross: "cross", text: "note" } as const;
@@ -14,6 +15,7 @@ const OneShape = memo(function OneShape({ shape, ratio }: { shape: InkShape; rat
     if (!first) return null;
     const [x = 0, y = 0] = first;
     const size = shape.width * UNITS;
+    if (shape.text.includes("$")) return <MathsAtSpot x={x * UNITS} y={y * UNITS * ratio} size={size} text={shape.text} />;
     return (
       <text className="ink-text" x={x * UNITS} y={y * UNITS * ratio + size} fontSize={size}>
         {shape.text}
@@ -24,6 +26,17 @@ const OneShape = memo(function OneShape({ shape, ratio }: { shape: InkShape; rat
   const width = shape.width * UNITS * (shape.tool === "tick" || shape.tool === "cross" ? 1 / 8 : 1);
   return <path className={`ink-${filled ? "pen" : shape.tool === "highlighter" ? "highlighter" : "line"}`} d={inkPath(shape, ratio)} strokeWidth={filled ? undefined : width} />;
 });
+
+/** Words with formulas: HTML within the drawing, which scales with it. */
+function MathsAtSpot({ x, y, size, text }: { x: number; y: number; size: number; text: string }) {
+  return (
+    <foreignObject x={x} y={y - size * 0.4} width={UNITS - x} height={size * 4} className="ink-maths">
+      <div className="ink-text" style={{ fontSize: size }}>
+        <Prose text={text} />
+      </div>
+    </foreignObject>
+  );
+}
 
 /** What is drawn, for those who do not see it: "2 ticks, note: units?" */
 export function inkWords(ink: readonly InkShape[]): string {
