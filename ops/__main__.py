@@ -226,7 +226,7 @@ def _passed_on(chosen: argparse.Namespace) -> int:
         chosen.rest += ["--fonts", str(install.hands())]
     if chosen.command == "bench":
         install.web_packages()  # the simulated camera writes with its fonts
-    if chosen.rest[:1] in (["board"], ["reader"], ["sitting"]):
+    if chosen.rest[:1] in (["board"], ["marking"], ["reader"], ["sitting"]):
         install.everything(testing=True)
     if chosen.command == "manage":
         cluster = checkout.cluster()

@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+import json
 from collections.abc import Mapping
 from dataclasses import asdict, dataclass
 from datetime import datetime
+from functools import lru_cache
 from typing import Any
 
 from folio_core.binding import Asked, NotDelivered, Paper, TakenInBy
@@ -51,7 +53,7 @@ class FrozenFacts:
     @classmethod
     def from_document(cls, kept: Mapping[str, Any]) -> FrozenFacts:
         read = {
-            "question_map": QuestionMap.from_document(kept["question_map"]),
+            "question_map": _question_map(json.dumps(kept["question_map"])),
             "terms": Terms.from_document(kept["terms"]),
             "not_delivered": tuple(
                 NotDelivered(one["file_name"], one["sha256"], datetime.fromisoformat(one["promised"]))
@@ -63,6 +65,12 @@ class FrozenFacts:
             "taken_in": _taken_in(kept.get("taken_in")),
         }
         return cls(**{**kept, **read})
+
+
+@lru_cache(maxsize=256)
+def _question_map(kept: str) -> QuestionMap:
+    """The same value for the same document: a class of three hundred is mostly read with one map."""
+    return QuestionMap.from_document(json.loads(kept))
 
 
 def _taken_in(kept: Mapping[str, Any] | None) -> TakenInBy | None:

@@ -63,6 +63,8 @@ def take_off(edition: Edition, number: int, question: str, *, by: User, now: dat
 def overlaid(edition: Edition) -> Overlaid:
     arrangement = read_arrangement(edition.arrangement)
     rows = list(edition.reader_placements.all())  # often fetched ahead, with those of other editions
+    if not rows:
+        return Overlaid(arrangement, {})
     placements = {question: list(row) for question, row in arrangement.placements.items()}
     by: dict[tuple[str, int], str] = {}
     for row in rows:

@@ -133,7 +133,8 @@ class MarkedFolio:
 
     def _standing(self, question: Question) -> Standing:
         marks = dict(self._marks.get((self.edition.pk, question.id), {}))
-        alone, twice = self.worth_alone(question), self.wants_second(question)
+        alone = self.worth_alone(question)
+        twice = self._wants_second(question, alone)
         for edition in self._earlier:
             older = self._marks.get((edition.pk, question.id), {})
             if older and same_answer(edition, self.edition, question.id):
@@ -143,10 +144,10 @@ class MarkedFolio:
                 return Standing({}, Worth(None), look_again=True, before=before, wants_second=twice)
         return _standing_of(marks, alone, twice) if marks else Standing({}, alone, wants_second=twice)
 
-    def wants_second(self, question: Question) -> bool:
+    def _wants_second(self, question: Question, alone: Worth) -> bool:
         """Everything that is marked twice, or what falls into the sample: the same whoever looks, and not to be
         guessed by who marks first. What is worth something by itself is not."""
-        if self.worth_alone(question).by_itself:
+        if alone.by_itself or not (self.scheme.marks_twice or self.scheme.sample_percent):
             return False
         if self.scheme.marks_twice:
             return True
@@ -185,16 +186,18 @@ def same_answer(one: Edition, other: Edition, question: str) -> bool:
 
 
 def work_of(
-    assignment: Assignment, reach: Reach | None = None, folios: Collection[int] | None = None
+    assignment: Assignment, reach: Reach | None = None, folios: Collection[int] | None = None, *, pages: bool = True
 ) -> list[MarkedFolio]:
-    """By the students' names; only what ``reach`` reads (None: all of it), and only of these ``folios``."""
+    """By the students' names; only what ``reach`` reads (None: all of it), and only of these ``folios``. ``pages``:
+    with the pages of each, which who only counts does without."""
     newest = Edition.objects.filter(folio=OuterRef("folio")).order_by("-number").values("pk")[:1]
     editions = Edition.objects.filter(folio__assignment=assignment, pk=Subquery(newest), taken_back_at=None)
     if reach is not None:
         editions = editions.filter(folio__in=reach.folios(assignment))
     if folios is not None:
         editions = editions.filter(folio__in=folios)
-    counting = list(editions.select_related("folio__student", "folio__section").prefetch_related(*_parts()))
+    editions = editions.select_related("folio__student", "folio__section").defer("receipt")
+    counting = list(editions.prefetch_related(*_parts()[0 if pages else 1 :]))
     for edition in counting:
         edition.folio.assignment = assignment
     scheme = scheme_of(assignment)

@@ -110,7 +110,7 @@ WHO = {
     "GET /api/folios/{folio_id}/editions/{number}/receipt.pdf": READER,
     "GET /api/assignments/{assignment_id}/marking": STAFF,
     "PUT /api/assignments/{assignment_id}/marking/scheme": STAFF,
-    "GET /api/assignments/{assignment_id}/marking/questions/{question}": STAFF,
+    "GET /api/assignments/{assignment_id}/marking/answers": STAFF,
     "GET /api/assignments/{assignment_id}/marking/folios/{folio_id}": STAFF,
     "PUT /api/assignments/{assignment_id}/marking/at-work": STAFF,
     "PUT /api/marks": STAFF,
@@ -283,7 +283,7 @@ class Matrix(DeskTestCase):
         values = {
             "assignment_id": self.work.pk, "folio_id": self.folio.pk, "course_id": self.course.pk, "line_id": line.pk,
             "person_id": self.tobin.pk, "number": 1, "name": page.image, "original_id": page.original_id,
-            "image": page.image, "key": INK, "question": self.id_of("1a"),
+            "image": page.image, "key": INK,
             "department_id": self.department.pk, "request_id": 1, "link_id": 1, "passkey": 1, "picture_id": 1,
             "other": 1, "file_id": self.beside.pk, "taken_id": self.taken.pk, "asking_id": self.asking.pk,
             "question_id": self.id_of("1a"), "aside_id": 1,

@@ -81,7 +81,7 @@ class MarkingTestCase(DeskTestCase):
         return self.ask("put", f"ink/{key}", body, by=by)
 
     def row(self, label: str, by: User | None = None, folio: int | None = None) -> dict[str, Any]:
-        path = f"assignments/{self.work.pk}/marking/questions/{self.id_of(label)}"
+        path = f"assignments/{self.work.pk}/marking/answers?label={label}"
         rows: list[dict[str, Any]] = self.ask("get", path, by=by).json()["rows"]
         return next(one for one in rows if one["folio_id"] == (folio or self.edition.folio_id))
 

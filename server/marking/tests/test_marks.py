@@ -54,7 +54,7 @@ class Points(MarkingTestCase):
         tobin = self.of_tobin()
         self.mark("1a", "2", note="units?")
         self.mark("1a", "3", note="units?", edition=tobin)
-        said = self.ask("get", f"assignments/{self.work.pk}/marking/questions/{self.id_of('1a')}").json()["said"]
+        said = self.ask("get", f"assignments/{self.work.pk}/marking/answers?label=1a").json()["said"]
         self.assertEqual(said, [{"text": "units?", "times": 2}])
 
 
@@ -93,9 +93,7 @@ class TwoMarkers(MarkingTestCase):
         self.mark("1a", "3", self.thea, note="good")
         row = self.row("1a", self.osric)
         self.assertEqual((row["marks"], row["worth"], row["round"]), ([], None, "second"))
-        said = self.ask(
-            "get", f"assignments/{self.work.pk}/marking/questions/{self.id_of('1a')}", by=self.osric
-        ).json()["said"]
+        said = self.ask("get", f"assignments/{self.work.pk}/marking/answers?label=1a", by=self.osric).json()["said"]
         self.assertEqual(said, [])
         self.assertTrue(self.row("1a", self.thea)["waits_for_other"])
 
@@ -150,7 +148,7 @@ class Access(MarkingTestCase):
         edition = f"folios/{self.edition.folio_id}/editions/1"
         ways = [
             f"assignments/{self.work.pk}/marking", f"assignments/{self.work.pk}/folios", f"{edition}/reading",
-            f"assignments/{self.work.pk}/marking/questions/{self.id_of('1a')}",
+            f"assignments/{self.work.pk}/marking/answers?label=1a",
             f"assignments/{self.work.pk}/marking/folios/{self.edition.folio_id}",
         ]  # fmt: skip
         files = [edition, f"{edition}/bound.pdf", f"{edition}/receipt.pdf", f"{edition}/receipt.json",
@@ -183,7 +181,7 @@ class Roll(MarkingTestCase):
         page = self.edition.pages.get(number=1).page_id
         self.edition = self.arranged(self.folio, placements={"1a": [{"page": page, "top": 0.1}]})
         tobin = self.of_tobin()
-        path = f"assignments/{self.work.pk}/marking/questions/{self.id_of('2')}"
+        path = f"assignments/{self.work.pk}/marking/answers?label=2"
         rows = self.ask("get", path).json()["rows"]
         self.assertEqual([one["folio_id"] for one in rows], [tobin.folio_id, self.edition.folio_id])
         self.assertEqual((rows[1]["state"], [cut["number"] for cut in rows[1]["may_be_on"]]), ("open", [2]))
@@ -192,7 +190,7 @@ class Roll(MarkingTestCase):
         from django.db import connection
         from django.test.utils import CaptureQueriesContext
 
-        path = f"assignments/{self.work.pk}/marking/questions/{self.id_of('1a')}"
+        path = f"assignments/{self.work.pk}/marking/answers?label=1a"
         self.ask("get", path)
         with CaptureQueriesContext(connection) as one:
             self.ask("get", path)

@@ -1,6 +1,7 @@
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { Suspense, useEffect, useState, useSyncExternalStore } from "react";
 import { BrowserRouter, matchPath, Route, Routes } from "react-router";
+import { labelIn, markingQuery, rollQuery } from "../folio/marked/rollQuery";
 import { boardQuery } from "../folio/useBoard";
 import { whenSignedOut } from "../shared/api/client";
 import { Problem } from "../shared/api/problem";
@@ -81,6 +82,11 @@ export async function startEarly() {
   const folio = entered?.screen === "board/Board" && matchPath(entered.path, location.pathname)?.params["folioId"];
   const needed: Promise<unknown>[] = [queries.prefetchQuery(meQuery)];
   if (folio) needed.push(queries.prefetchQuery(boardQuery(Number(folio))));
+  const marked = matchPath("/marking/:assignmentId", location.pathname)?.params.assignmentId;
+  if (marked) {
+    // Beside each other: answers are not asked for only when the screen's code has come.
+    needed.push(queries.prefetchQuery(markingQuery(Number(marked))), queries.prefetchQuery(rollQuery(Number(marked), labelIn(location.hash), null)));
+  }
   if (entered?.asks) needed.push(entered.Screen.fetch());
   const late = new Promise((done) => setTimeout(done, DRAW_AT_THE_LATEST_MS));
   await Promise.race([Promise.allSettled(needed), late]);

@@ -5,6 +5,7 @@ import { lazily } from "../shared/ui/later";
 import { count } from "../shared/words";
 import "./Reader.css";
 import { isOnPages } from "./answers/content";
+import { labelIn } from "./marked/rollQuery";
 import { ReaderAnswer } from "./answers/ReaderAnswer";
 import { ReaderSheet } from "./ReaderSheet";
 
@@ -179,14 +180,6 @@ export function Reader({ folio, onStudent, atPage }: ReaderProps) {
       {helping && <ReaderKeys students={Boolean(onStudent)} onClose={() => setHelping(false)} />}
     </div>
   );
-}
-
-export function labelIn(hash: string): string {
-  try {
-    return decodeURIComponent(hash.slice(1));
-  } catch {
-    return ""; // not one of our addresses
-  }
 }
 
 /** Where in the map the label is; for none, or one this folio does not have, the first question with a page. */

@@ -69,13 +69,15 @@ function Shown({ answer, ...props }: Props & { answer: ShownAnswer }) {
       <div className="answer-strips">
         {strips.map((cut, at) => (
           <CutPicture key={`${cut.page} ${at}`} cut={cut} shows={near} ink={answer.ink.get(cut.page) ?? []} words={`${row.student}, answer to ${row.label}`}>
-            <DrawingLayer
-              {...{ cut, tool, finger }}
-              ink={answer.ink.get(cut.page) ?? []}
-              onPick={() => onGo(name)}
-              onDraw={(shape) => store.draw(name, cut.page, shape)}
-              onErase={(key) => store.erase(name, cut.page, key)}
-            />
+            {near !== "nothing" && (
+              <DrawingLayer
+                {...{ cut, tool, finger }}
+                ink={answer.ink.get(cut.page) ?? []}
+                onPick={() => onGo(name)}
+                onDraw={(shape) => store.draw(name, cut.page, shape)}
+                onErase={(key) => store.erase(name, cut.page, key)}
+              />
+            )}
           </CutPicture>
         ))}
         {row.on_screen && near !== "nothing" && <ReaderAnswer answer={row.on_screen} isAt={false} keep={() => undefined} />}

@@ -4,7 +4,6 @@ import { Prose } from "../../folio/Prose";
 import { isStep, pointsWords, readPoints } from "../../folio/marked/pointsWords";
 import type { Schemas } from "../../shared/api/client";
 import { Button } from "../../shared/ui/Button";
-import { Themed } from "../../shared/ui/Themed";
 import type { Given, ShownAnswer } from "./MarkingStore";
 
 interface Props {
@@ -133,7 +132,6 @@ function PointsField({ answer: { row, given }, step, onGive, onNext }: PointsPro
   }
   const above = Number(readPoints(typed) ?? 0) > row.most && row.most > 0;
   return (
-    <Themed>
       <div className="margin-field">
         <Input
           // eslint-disable-next-line jsx-a11y/no-autofocus -- the answer that was gone to is the one to mark
@@ -169,7 +167,6 @@ function PointsField({ answer: { row, given }, step, onGive, onNext }: PointsPro
         )}
         {above && !wrong && <p className="margin-about">more than {pointsWords(row.most)}</p>}
       </div>
-    </Themed>
   );
 }
 
@@ -193,7 +190,6 @@ function NoteField({ given, said, onGive, onDone }: NoteProps) {
     onDone();
   };
   return (
-    <Themed>
       <AutoComplete
         className="note-field"
         popupMatchSelectWidth={260}
@@ -224,6 +220,5 @@ function NoteField({ given, said, onGive, onDone }: NoteProps) {
           }}
         />
       </AutoComplete>
-    </Themed>
   );
 }

@@ -1,7 +1,7 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState, useSyncExternalStore } from "react";
 import { Link, useLocation, useNavigate, useParams } from "react-router";
-import { labelIn } from "../../folio/Reader";
+import { labelIn } from "../../folio/marked/rollQuery";
 import { pointsWords } from "../../folio/marked/pointsWords";
 import type { Schemas } from "../../shared/api/client";
 import { queryKeys } from "../../shared/queryKeys";
@@ -9,7 +9,9 @@ import { usePlaceInTab } from "../../shared/tabTitle";
 import { LinkButton } from "../../shared/ui/Button";
 import { later, lazily } from "../../shared/ui/later";
 import { Masthead } from "../../shared/ui/Masthead";
+import { Themed } from "../../shared/ui/Themed";
 import { Trouble } from "../../shared/ui/Trouble";
+import { useLatest } from "../../shared/useLatest";
 import { useMedia } from "../../shared/useMedia";
 import { count, list } from "../../shared/words";
 import { AnswerLine } from "./AnswerLine";
@@ -43,7 +45,7 @@ export default function Marking() {
   const data = overview.data;
   const label = labelIn(hash);
   const question = folioId === null ? (data?.questions.find((one) => one.label === label) ?? data?.questions[0]) : undefined;
-  const roll = useRoll(assignmentId, question?.id, folioId);
+  const roll = useRoll(assignmentId, label, folioId);
   const store = useMarkingStore(assignmentId);
   const saving = useSaving(store);
   const [order, setOrder] = useState<Order>("roster");
@@ -56,7 +58,7 @@ export default function Marking() {
   const scroller = useRef<HTMLDivElement>(null);
   const hasTouch = useMedia("(any-pointer: coarse)");
   const rows = useMemo(() => roll.data?.rows ?? [], [roll.data]);
-  useLayoutEffect(() => store.hear(rows), [store, rows]); // each line hears for itself what changes of it
+  useLayoutEffect(() => store.hear(rows, roll.data?.began), [store, rows, roll.data?.began]); // each line hears for itself what changes of it
   const names = useOrder(rows.map(nameOf).join(), folioId === null ? order : "roster", `${assignmentId} ${question?.id}`, () => rows);
   const wantedName = folioId !== null && label ? nameOf({ folio_id: folioId, question: data?.questions.find((one) => one.label === label)?.id ?? "" }) : at;
   const here = names.includes(at) ? at : names.includes(wantedName) ? wantedName : (names[0] ?? "");
@@ -81,6 +83,8 @@ export default function Marking() {
     },
     [names, here, go],
   );
+  const latestNext = useLatest(next); // else each step would draw all three hundred lines anew
+  const onNext = useCallback((by: 1 | -1) => latestNext.current(by), [latestNext]);
   const toQuestion = (by: 1 | -1) => {
     if (!data) return;
     if (folioId !== null) {
@@ -151,6 +155,8 @@ export default function Marking() {
           </div>
           <div className="marking-body">
             <main className="marking-main">
+              {/* Once around all lines: the fields of each answer come and go with every key. */}
+              <Themed>
               <Tools {...{ tool, finger, hasTouch }} onTool={setTool} onFinger={setFinger} />
               {/* eslint-disable-next-line jsx-a11y/no-noninteractive-tabindex -- a scrolling region must be reachable by key */}
               <div className="marking-roll" ref={scroller} tabIndex={0} role="region" aria-label={question ? `Everybody’s answer to ${question.label}` : "All answers of one student"}>
@@ -172,13 +178,14 @@ export default function Marking() {
                       noting={noting && name === here}
                       roll={scroller}
                       onGo={go}
-                      onNext={next}
+                      onNext={onNext}
                       onNote={setNoting}
                       onReload={reload}
                     />
                   ))}
                 </ol>
               </div>
+              </Themed>
             </main>
             <Side
               {...{ assignmentId, question, folioId }}
@@ -261,7 +268,7 @@ function useFigures(store: ReturnType<typeof useMarkingStore>, names: readonly s
       if (!answer) return null;
       return answer.given.points ?? (answer.row.by_itself ? answer.row.worth : null);
     });
-    const key = `${most} ${points.join()}`;
+    const key = `${most} ${points.length} ${points.join()}`;
     if (kept.key !== key || kept.now === null) Object.assign(kept, { key, now: figuresOf(points, most) });
     return kept.now as ReturnType<typeof figuresOf>;
   });

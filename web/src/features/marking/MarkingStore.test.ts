@@ -156,6 +156,17 @@ describe("marking", () => {
     expect(shown()?.row.cuts.map((cut) => cut.page)).toEqual([3, 4]);
   });
 
+  it("does not let an older roll hide what was saved since it was asked for", async () => {
+    const { store, answer, shown } = stand();
+    const began = performance.now();
+    store.give(NAME, { ...NOTHING, points: "2" });
+    await answer({ row: row([mark("2")]) });
+    store.hear([row()], began);
+    expect(shown()?.given.points).toBe("2");
+    store.hear([row([mark("3", { version: 2, is_own: false })])]);
+    expect(shown()?.given.points).toBe("3");
+  });
+
   it("names an answer by folio and question", () => {
     expect(nameOf(row())).toBe(NAME);
   });

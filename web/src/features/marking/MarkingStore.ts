@@ -58,6 +58,8 @@ export class MarkingStore extends Observed {
   private clashes = new Map<string, Mark>();
   /** What the cut of an answer had missed, and is shown now. */
   private more = new Map<string, Row["cuts"]>();
+  /** When the server last took something of an answer. */
+  private savedAt = new Map<string, number>();
   private looks = new Map<string, ShownAnswer>();
   private busy = false;
   private unreachable = false;
@@ -74,9 +76,9 @@ export class MarkingStore extends Observed {
     void this.flush();
   }
 
-  /** News of the server. */
-  hear(rows: readonly Row[]) {
-    for (const row of rows) this.set(row);
+  /** News of the server, asked for at `began`: what was saved since is newer, and stays. */
+  hear(rows: readonly Row[], began = performance.now()) {
+    for (const row of rows) if ((this.savedAt.get(nameOf(row)) ?? -1) <= began) this.set(row);
     this.tell();
   }
 
@@ -239,6 +241,7 @@ export class MarkingStore extends Observed {
     else if ("theirs" in outcome) this.clashes.set(sent.at, outcome.theirs);
     else {
       const shown = this.answer(sent.at);
+      this.savedAt.set(sent.at, performance.now());
       this.wanted = this.wanted.filter((one) => one !== sent);
       if ("row" in outcome) this.set(outcome.row);
       else if (shown) this.set(withInk(shown)); // until the server's next word

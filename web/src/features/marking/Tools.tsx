@@ -1,5 +1,4 @@
 import { Segmented, Tooltip } from "antd";
-import { Themed } from "../../shared/ui/Themed";
 import { type Chosen, TOOLS } from "./tools";
 
 interface Props {
@@ -13,7 +12,6 @@ interface Props {
 /** What one draws with, each with its key. */
 export function Tools({ tool, finger, hasTouch, onTool, onFinger }: Props) {
   return (
-    <Themed>
       <div className="marking-tools" role="group" aria-label="Draw with">
         <Segmented<Chosen>
           size="small"
@@ -37,6 +35,5 @@ export function Tools({ tool, finger, hasTouch, onTool, onFinger }: Props) {
           </button>
         )}
       </div>
-    </Themed>
   );
 }

@@ -1,6 +1,5 @@
 import { Input } from "antd";
 import { useState } from "react";
-import { Themed } from "../../shared/ui/Themed";
 
 interface Props {
   /** Shares of the strip. */
@@ -14,7 +13,6 @@ export function WordsAtSpot({ left, top, onDone }: Props) {
   const [text, setText] = useState("");
   return (
     <div className="words-at-spot" style={{ left: `${Math.min(70, left * 100)}%`, top: `${top * 100}%` }}>
-      <Themed>
         <Input
           // eslint-disable-next-line jsx-a11y/no-autofocus -- the spot that was pressed has become this field
           autoFocus
@@ -30,7 +28,6 @@ export function WordsAtSpot({ left, top, onDone }: Props) {
             if (event.key === "Escape") onDone("");
           }}
         />
-      </Themed>
     </div>
   );
 }

@@ -1,5 +1,6 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useMemo, useRef, useSyncExternalStore } from "react";
+import { markingQuery, rollQuery } from "../../folio/marked/rollQuery";
 import { answer, api } from "../../shared/api/client";
 import { useSignedIn } from "../../shared/me";
 import { queryKeys } from "../../shared/queryKeys";
@@ -25,22 +26,11 @@ export function useMarkingStore(assignmentId: number): MarkingStore {
 }
 
 export function useMarkingOverview(assignmentId: number) {
-  return useQuery({
-    queryKey: queryKeys.marking(assignmentId),
-    queryFn: () => answer(api.GET("/api/assignments/{assignment_id}/marking", { params: { path: { assignment_id: assignmentId } } })),
-  });
+  return useQuery(markingQuery(assignmentId));
 }
 
-/** Everybody's answer to one question, or with `folioId` all answers of one student. */
-export function useRoll(assignmentId: number, question: string | undefined, folioId: number | null) {
-  return useQuery({
-    queryKey: queryKeys.markingRoll(assignmentId, folioId === null ? (question ?? "") : `folio ${folioId}`),
-    enabled: folioId !== null || question !== undefined,
-    queryFn: () =>
-      folioId === null
-        ? answer(api.GET("/api/assignments/{assignment_id}/marking/questions/{question}", { params: { path: { assignment_id: assignmentId, question: question ?? "" } } }))
-        : answer(api.GET("/api/assignments/{assignment_id}/marking/folios/{folio_id}", { params: { path: { assignment_id: assignmentId, folio_id: folioId } } })),
-  });
+export function useRoll(assignmentId: number, label: string, folioId: number | null) {
+  return useQuery(rollQuery(assignmentId, label, folioId));
 }
 
 /** Says now and then where this person is, hears who else is where, and has the roll fetched anew when anything was marked. */

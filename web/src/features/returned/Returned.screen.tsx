@@ -6,7 +6,7 @@ import { Bars } from "../../folio/marked/Bars";
 import { CutPicture } from "../../folio/marked/CutPicture";
 import { pointsWords } from "../../folio/marked/pointsWords";
 import { Prose } from "../../folio/Prose";
-import { labelIn } from "../../folio/Reader";
+import { labelIn } from "../../folio/marked/rollQuery";
 import { answer, api, type Schemas } from "../../shared/api/client";
 import { queryKeys } from "../../shared/queryKeys";
 import { usePlaceInTab } from "../../shared/tabTitle";

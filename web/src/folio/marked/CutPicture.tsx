@@ -39,9 +39,11 @@ export function CutPicture({ cut, ink, words, shows = "whole", children }: Props
         <img className="cut-picture" style={whole} src={cut.image} alt={`${words}, page ${cut.number}${drawn ? `; on it: ${drawn}` : ""}`} draggable={false} decoding="async" />
       )}
       {!cut.image && <p className="cut-waiting soft">Safe on the server. Being straightened …</p>}
-      <svg className="cut-ink" style={whole} viewBox={`0 0 ${UNITS} ${UNITS * ratio}`} preserveAspectRatio="none" aria-hidden="true">
-        <InkShapes ink={ink} ratio={ratio} />
-      </svg>
+      {shows !== "nothing" && ink.length > 0 && (
+        <svg className="cut-ink" style={whole} viewBox={`0 0 ${UNITS} ${UNITS * ratio}`} preserveAspectRatio="none" aria-hidden="true">
+          <InkShapes ink={ink} ratio={ratio} />
+        </svg>
+      )}
       {children}
     </div>
   );

@@ -595,6 +595,27 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/assignments/{assignment_id}/marking/answers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Roll Of Question
+         * @description Everybody's answer to one question, of what this person marks: what is answered by the students' names, then
+         *     what was left blank, then what is open. ``label``: of the question; without one that is known, the first.
+         */
+        get: operations["api_marking_roll_of_question"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/assignments/{assignment_id}/marking/at-work": {
         parameters: {
             query?: never;
@@ -627,27 +648,6 @@ export interface paths {
          * @description All answers of one student, in the order of the question map.
          */
         get: operations["api_marking_roll_of_folio"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/assignments/{assignment_id}/marking/questions/{question}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Roll Of Question
-         * @description Everybody's answer to one question, of what this person marks: what is answered by the students' names, then
-         *     what was left blank, then what is open.
-         */
-        get: operations["api_marking_roll_of_question"];
         put?: never;
         post?: never;
         delete?: never;
@@ -8693,6 +8693,39 @@ export interface operations {
             };
         };
     };
+    api_marking_roll_of_question: {
+        parameters: {
+            query?: {
+                label?: string;
+            };
+            header?: never;
+            path: {
+                assignment_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RollOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     api_marking_put_at_work: {
         parameters: {
             query?: never;
@@ -8735,38 +8768,6 @@ export interface operations {
             path: {
                 assignment_id: number;
                 folio_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["RollOut"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    api_marking_roll_of_question: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                assignment_id: number;
-                question: string;
             };
             cookie?: never;
         };

@@ -1,0 +1,38 @@
+import { queryOptions } from "@tanstack/react-query";
+import { answer, api } from "../../shared/api/client";
+import { queryKeys } from "../../shared/queryKeys";
+
+/** How far the marking of an assignment is, for who marks it. */
+export function markingQuery(assignmentId: number) {
+  return queryOptions({
+    queryKey: queryKeys.marking(assignmentId),
+    queryFn: () => answer(api.GET("/api/assignments/{assignment_id}/marking", { params: { path: { assignment_id: assignmentId } } })),
+  });
+}
+
+/**
+ * Everybody's answer to the question with this label (the first, where there is none), or all answers of one student.
+ * `began`: when it was asked for; what was saved since is newer.
+ */
+export function rollQuery(assignmentId: number, label: string, folioId: number | null) {
+  const path = { assignment_id: assignmentId };
+  return queryOptions({
+    queryKey: queryKeys.markingRoll(assignmentId, folioId === null ? label : `folio ${folioId}`),
+    queryFn: async () => {
+      const began = performance.now();
+      const roll = await (folioId === null
+        ? answer(api.GET("/api/assignments/{assignment_id}/marking/answers", { params: { path, query: { label } } }))
+        : answer(api.GET("/api/assignments/{assignment_id}/marking/folios/{folio_id}", { params: { path: { ...path, folio_id: folioId } } })));
+      return { ...roll, began };
+    },
+  });
+}
+
+/** The question in an address like `#2b`; "" for none, and for what is not one of our addresses. */
+export function labelIn(hash: string): string {
+  try {
+    return decodeURIComponent(hash.slice(1));
+  } catch {
+    return "";
+  }
+}
