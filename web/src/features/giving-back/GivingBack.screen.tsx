@@ -90,7 +90,7 @@ export default function GivingBack() {
                     </>
                   ),
                 },
-                { title: "To look at first", render: (_, one) => <Findings line={one} assignmentId={assignmentId} /> },
+                { title: "To look at first", className: "findings", render: (_, one) => <Findings line={one} assignmentId={assignmentId} /> },
                 {
                   title: "Given back",
                   sorter: (a, b) => (a.given?.opens_at ?? "~").localeCompare(b.given?.opens_at ?? "~"),
