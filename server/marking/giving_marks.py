@@ -89,12 +89,9 @@ def give_mark(
     version = mark.version if mark else 0
     if mark is not None and _is_same(mark, given) and (mark.by_id == by.pk or seen == version):
         return SavedMark(mark)
-    if seen != version:
-        if mark is None:  # it was given to an earlier edition, whose pages are the same: kept from there
-            seen = 0
-        else:
-            return SavedMark(mark, is_stale=True)
-    if mark is None:
+    if mark is not None and seen != version:
+        return SavedMark(mark, is_stale=True)
+    if mark is None:  # also where one was seen that is kept from an earlier edition
         mark = Mark(edition=counts, question=question, round=round_)
     mark.points, mark.note, mark.not_attempted = given.points, given.note, given.not_attempted
     mark.by, mark.at = by, now
