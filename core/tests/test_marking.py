@@ -41,6 +41,7 @@ from folio_core.marking.cutting import AFTER, BEFORE
 from folio_core.page import Geometry, Recipe, Tone, prepare
 from folio_core.page.flatten import Curve, flattened
 from folio_core.page.ink_rows import ink_rows
+from folio_core.page.straighten import straighten
 from folio_core.placing import Arrangement, Placement
 from folio_core.question_map import QuestionMap, parse_question_map
 
@@ -248,6 +249,17 @@ class PageGeometry(unittest.TestCase):
         x, y = Geometry(corners, 600, 850, 0.0, CURVE).from_source(np.array([spot], np.float64))[0]
         self.assertAlmostEqual(columns.mean() / 600, x, delta=0.005)
         self.assertAlmostEqual(rows.mean() / 850, y, delta=0.005)
+
+    def test_a_page_that_leans(self) -> None:
+        """Against the pixels that straightening turns, far from the middle, where a turn the other way shows."""
+        spot = (140, 180)
+        picture = np.asarray(Image.open(io.BytesIO(_dotted(spot))).convert("RGB"))
+        corners = ((0.0, 0.0), (700.0, 0.0), (700.0, 1000.0), (0.0, 1000.0))
+        shown = straighten(picture, corners, (600, 850), 4.0).astype(int)
+        rows, columns = np.nonzero((shown[..., 0] - shown[..., 2]) > 60)
+        x, y = Geometry(corners, 600, 850, 4.0).from_source(np.array([spot], np.float64))[0]
+        self.assertAlmostEqual(columns.mean() / 600, x, delta=0.004)
+        self.assertAlmostEqual(rows.mean() / 850, y, delta=0.004)
 
     def test_rows_with_writing(self) -> None:
         ink = np.zeros((1000, 700), np.uint8)
