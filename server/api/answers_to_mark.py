@@ -5,13 +5,12 @@ from __future__ import annotations
 import uuid
 from collections.abc import Iterable, Mapping, Sequence
 from datetime import datetime
-from decimal import Decimal
 from typing import Annotated, Literal
 
 from ninja import Field, Schema
 
 from editions.models import EditionPage
-from folio_core.marking import Cut, Tool, may_go_on
+from folio_core.marking import Cut, Tool, may_go_on, plain_number
 from folio_core.question_map import Question
 from marking.giving_marks import round_for, shown_marks
 from marking.hiding import stand_in_for
@@ -107,11 +106,6 @@ class AnswerRow(Schema):
     words: list[MarkWordOut]
 
 
-def number_words(number: Decimal | float) -> str:
-    """Without zeros that say nothing."""
-    return f"{Decimal(str(number)).normalize():f}"
-
-
 def who(work: MarkedFolio, hidden: set[int]) -> tuple[str, str, str]:
     if work.folio.pk in hidden:
         return stand_in_for(work.folio.pk), "", ""
@@ -171,9 +165,9 @@ def _row(
         on_screen=screen,
         marks=[mark_out(mark, user) for mark in marks.values()],
         round=round_for(standing, user, settles=standing.differs),
-        worth=None if worth is None else number_words(worth),
+        worth=None if worth is None else plain_number(worth),
         by_itself=standing.worth.by_itself, not_attempted=standing.worth.not_attempted,
-        look_again=standing.look_again, before=None if standing.before is None else number_words(standing.before),
+        look_again=standing.look_again, before=None if standing.before is None else plain_number(standing.before),
         wants_second=standing.wants_second,
         waits_for_other=bool(own and own.points is not None and worth is None and not standing.differs),
         differs=standing.differs and len(marks) == len(standing.marks),
@@ -230,7 +224,7 @@ def ink_out(page: EditionPage, ink: Ink, user: User) -> InkOut:
 
 def mark_out(mark: Mark, user: User) -> MarkOut:
     return MarkOut(
-        round=Round(mark.round), points=None if mark.points is None else number_words(mark.points),
+        round=Round(mark.round), points=None if mark.points is None else plain_number(mark.points),
         not_attempted=mark.not_attempted, note=mark.note, by=mark.by.name, is_own=mark.by_id == user.pk, at=mark.at,
         version=mark.version,
     )  # fmt: skip

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping, Sequence
 from datetime import datetime
 from typing import Literal
 from zoneinfo import ZoneInfo
@@ -13,6 +14,7 @@ from assignments import files_beside
 from assignments.models import Assignment
 from editions import collecting
 from editions.manifest import file_stem
+from folio_core.marking import plain_number
 from folios.models import Folio
 from marking.giving_back import (
     What,
@@ -25,13 +27,12 @@ from marking.giving_back import (
 )  # fmt: skip
 from marking.inking import ink_of
 from marking.marked_documents import ink_as_inkml, marked_documents, marks_table, results
-from marking.models import GivenBack
+from marking.models import GivenBack, Ink
 from marking.work import MarkedFolio, work_of
 from plumbing.downloads import Archive, archive_download, made_file, safe_file_name
 from plumbing.errors import Problem, Refused
 from plumbing.requests import body_of, moment
 
-from .answers_to_mark import number_words
 from .permissions import instructor_of, person, readable_edition, taught_folio
 from .schemas import AssignmentOut, FileBesideOut
 from .wall_times import moment_typed
@@ -228,7 +229,9 @@ def _out(assignment: Assignment) -> GivingBackOut:
     )  # fmt: skip
 
 
-def _given_out(given: GivenBack | None, work: MarkedFolio, ink, now: datetime) -> GivenBackOut | None:  # type: ignore[no-untyped-def]
+def _given_out(
+    given: GivenBack | None, work: MarkedFolio, ink: Mapping[int, Sequence[Ink]], now: datetime
+) -> GivenBackOut | None:
     if given is None:
         return None
     return GivenBackOut(
@@ -243,6 +246,6 @@ def _line(work: MarkedFolio, findings: list[FindingOut], given: GivenBackOut | N
         folio_id=work.folio.pk, edition=work.edition.number, student=work.facts.student,
         number=work.facts.student_number, section=work.facts.section,
         marked=len(work.question_map.questions) - len(total.unmarked), answers=len(work.question_map.questions),
-        points=number_words(total.points), most=number_words(total.most), lost=number_words(total.lost),
+        points=plain_number(total.points), most=plain_number(total.most), lost=plain_number(total.lost),
         findings=findings, given=given,
     )  # fmt: skip

@@ -15,7 +15,7 @@ from ninja import Field, Router, Schema
 
 from assignments.models import Assignment
 from folio_core.answers import AnswerKind
-from folio_core.marking import STROKE_POINTS_MOST, TEXT_MOST, Tool
+from folio_core.marking import STROKE_POINTS_MOST, TEXT_MOST, Tool, plain_number
 from folio_core.question_map import Question
 from folios.reach import Reach
 from marking.giving_back import figures_of_work
@@ -36,7 +36,6 @@ from .answers_to_mark import (
     MarkOut,
     ink_out,
     mark_out,
-    number_words,
     rows_of,
     state_order,
     who,
@@ -45,7 +44,7 @@ from .permissions import answer_to_mark, instructor_of, person, reader_of
 from .schemas import AssignmentOut
 
 router = Router(tags=["marking"])
-_AT_WORK = timedelta(seconds=40)  # a browser says every ten seconds where it is
+_AT_WORK = timedelta(seconds=40)  # a browser says every fifteen seconds where it is
 Points = Annotated[str, Field(max_length=12, pattern=r"^-?[0-9]{1,5}(\.[0-9]{1,2})?$")]
 
 
@@ -90,7 +89,7 @@ class MarkedQuestionOut(Schema):
 
 
 class MarkedStudentOut(Schema):
-    """``total``: None while nothing has points. ``reads_all``: else the total is of some questions only."""
+    """``total``: of what this person marks; None while nothing has points."""
 
     folio_id: int
     edition: int
@@ -313,8 +312,8 @@ def _told(roll: RollOut) -> HttpResponse:
 
 def scheme_out(scheme: MarkingScheme) -> SchemeOut:
     plain = {name: getattr(scheme, name) for name in SchemeDoc.model_fields}
-    numbers = {name: number_words(plain[name]) for name in ("step", "late_percent", "late_most_percent")}
-    return SchemeOut(**{**plain, **numbers}, version=scheme.version, steps=[number_words(one) for one in STEPS])
+    numbers = {name: plain_number(plain[name]) for name in ("step", "late_percent", "late_most_percent")}
+    return SchemeOut(**{**plain, **numbers}, version=scheme.version, steps=[plain_number(one) for one in STEPS])
 
 
 def _instructs(user: User, assignment: Assignment) -> bool:
@@ -365,7 +364,7 @@ def _student_out(work: MarkedFolio, hidden: set[int]) -> MarkedStudentOut:
     total = work.total.points if work.reads_all else sum((one for one in worth if one is not None), Decimal(0))
     return MarkedStudentOut(
         folio_id=work.folio.pk, edition=work.edition.number, student=student, number=number, answers=len(worth),
-        marked=marked, total=number_words(total) if marked else None,
+        marked=marked, total=plain_number(total) if marked else None,
     )  # fmt: skip
 
 

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from datetime import datetime
+from typing import Any
 
 from django.http import HttpRequest, HttpResponse
 from ninja import Field, Router, Schema
@@ -206,7 +208,7 @@ def _out(folio: Folio, given: GivenBack) -> ReturnedOut:
     )  # fmt: skip
 
 
-def _ink(page: EditionPage, kept: dict) -> ReturnedInk:  # type: ignore[type-arg]
+def _ink(page: EditionPage, kept: Mapping[str, Any]) -> ReturnedInk:
     points = tuple((x, y, pressure) for x, y, pressure in kept["points"])
     there = on_page(page, Stroke(Tool(kept["tool"]), points, kept["width"], kept["text"]))
     return ReturnedInk(tool=there.tool, points=[list(one) for one in there.points], width=there.width, text=there.text)

@@ -15,6 +15,7 @@ from assignments.models import Assignment
 from courses.models import Enrolment
 from folio_core import clock
 from folio_core.answers import Answering, AnswerKind, BadAnswering
+from folio_core.marking import plain_number
 from folios.events import LabelChange
 from folios.lengthening import lengthen
 from folios.map_editing import Entry, consequences, save_map
@@ -25,7 +26,6 @@ from people import guessing
 from plumbing.errors import Problem, Refused, not_yours
 from plumbing.requests import moment
 
-from .answers_to_mark import number_words
 from .permissions import Role, instructor_of, person, taught_folio
 from .schemas import AssignmentOut, RecordedEvent, WindowOut
 
@@ -225,7 +225,7 @@ def _marks_given(folio: Folio) -> list[MarkGivenOut]:
         MarkGivenOut(
             at=one.at, by=one.by.name, edition=one.mark.edition.number,
             label=labels[one.mark.edition_id].get(one.mark.question, ""), round=Round(one.mark.round),
-            points=None if one.points is None else number_words(one.points), not_attempted=one.not_attempted,
+            points=None if one.points is None else plain_number(one.points), not_attempted=one.not_attempted,
             note=one.note,
         )
         for one in changes

@@ -246,7 +246,7 @@ class GivenBack(MarkingTestCase):
         self.no_serious_findings(student, "marked work")
         marker.goto(f"{self.address}/marking/{self.work.pk}/{self.folios['Ashgrove'].pk}")
         expect(marker.get_by_text("Is the sign not right?")).to_be_visible()
-        marker.get_by_role("button", name="Answer", exact=True).click()
+        marker.get_by_role("button", name="Answer the question about the mark of 1a").click()
         marker.get_by_label("Your answer").fill("Half a point more.")
         marker.get_by_role("button", name="Send").click()
         expect(marker.get_by_text("Half a point more.")).to_be_visible()

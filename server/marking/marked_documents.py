@@ -18,7 +18,7 @@ from editions.collecting import Entry
 from editions.files import bound_name
 from editions.manifest import file_stem
 from editions.models import Edition, EditionPage
-from folio_core.marking import Stroke, Tool, inkml
+from folio_core.marking import Stroke, Tool, inkml, plain_number
 from folio_core.marking.annotating import MarkedPage, Said, annotate
 from folio_core.placing import Arrangement
 from folio_core.roster import LineItem, Result, write_results
@@ -69,11 +69,6 @@ def _total_words(statement: dict[str, Any]) -> str:
     if total is None:
         return ""
     return f"{plain_number(Decimal(total['points']))} of {plain_number(Decimal(total['most']))} points"
-
-
-def plain_number(number: Decimal) -> str:
-    """Without zeros that say nothing: 2.50 is 2.5."""
-    return f"{number.normalize():f}"
 
 
 def ink_as_inkml(edition: Edition) -> bytes:

@@ -19,7 +19,7 @@ from editions.models import Edition, EditionAnswer, EditionPage
 from editions.reader_placing import Overlaid, overlaid
 from folio_core.answers import AnswerKind
 from folio_core.marking import Cut, Total, Worth, cuts_of, total_of, worth_by_itself
-from folio_core.placing import Arrangement, given_by, is_given
+from folio_core.placing import Arrangement
 from folio_core.question_map import Question, QuestionMap
 from folios.models import Folio
 from folios.reach import Reach
@@ -118,10 +118,6 @@ class MarkedFolio:
         """Whether nothing at all of the question is there, and it was not left blank."""
         blank = question.id in self.arrangement.left_blank
         return not blank and not self.arrangement.pages_of(question.id) and question.id not in self.answers
-
-    def given_in(self, question: Question) -> bool:
-        contents = {one: answer.content for one, answer in self.answers.items()}
-        return is_given(self.arrangement, question, given_by(self.question_map, contents))
 
     def worth_alone(self, question: Question) -> Worth:
         """Before anybody marks it. Only what asks for nothing else is judged by itself."""

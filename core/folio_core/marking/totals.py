@@ -107,6 +107,11 @@ def total_of(
     return Total(reached, most, lost, unmarked, frozenset(dropped))
 
 
+def plain_number(number: Decimal | float) -> str:
+    """Without zeros that say nothing: 2.50 is "2.5"."""
+    return f"{Decimal(str(number)).normalize():f}"
+
+
 def _decimal(number: float) -> Decimal:
     """As it is written: points have at most two places."""
     return Decimal(str(number))

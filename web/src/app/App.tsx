@@ -1,7 +1,8 @@
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { Suspense, useEffect, useState, useSyncExternalStore } from "react";
 import { BrowserRouter, matchPath, Route, Routes } from "react-router";
-import { labelIn, markingQuery, rollQuery } from "../folio/marked/rollQuery";
+import { labelIn } from "../folio/labelIn";
+import { markingQuery, rollQuery } from "../folio/marked/rollQuery";
 import { boardQuery } from "../folio/useBoard";
 import { whenSignedOut } from "../shared/api/client";
 import { Problem } from "../shared/api/problem";

@@ -5,7 +5,7 @@ import { lazily } from "../shared/ui/later";
 import { count } from "../shared/words";
 import "./Reader.css";
 import { isOnPages } from "./answers/content";
-import { labelIn } from "./marked/rollQuery";
+import { labelIn } from "./labelIn";
 import { ReaderAnswer } from "./answers/ReaderAnswer";
 import { ReaderSheet } from "./ReaderSheet";
 

@@ -30,18 +30,7 @@ export function Talk({ folioId, page, words, zone, ask, onSaid }: TalkProps) {
   if (here.length === 0 && !ask) return null;
   return (
     <div className="talk">
-      {here.length > 0 && (
-        <ul aria-label="What was said about it">
-          {here.map((one) => (
-            <li key={one.at} className={one.staff ? "talk-staff" : ""}>
-              <span className="soft">
-                {one.by}, {dayAndTime(one.at, zone)}
-              </span>{" "}
-              {one.text}
-            </li>
-          ))}
-        </ul>
-      )}
+      {here.length > 0 && <WhatWasSaid label="What was said about it" words={here} zone={zone} />}
       {writing ? (
         <Saying {...{ folioId, page }} onClose={() => setWriting(false)} onSaid={onSaid} />
       ) : (
@@ -50,6 +39,28 @@ export function Talk({ folioId, page, words, zone, ask, onSaid }: TalkProps) {
         </button>
       )}
     </div>
+  );
+}
+
+interface SaidProps {
+  label: string;
+  words: readonly Pick<Word, "at" | "by" | "staff" | "text">[];
+  zone: string;
+}
+
+/** Words of a student and of staff, one after another. */
+export function WhatWasSaid({ label, words, zone }: SaidProps) {
+  return (
+    <ul aria-label={label}>
+      {words.map((one) => (
+        <li key={one.at} className={one.staff ? "talk-staff" : ""}>
+          <span className="soft">
+            {one.by}, {dayAndTime(one.at, zone)}
+          </span>{" "}
+          {one.text}
+        </li>
+      ))}
+    </ul>
   );
 }
 

@@ -1,6 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useParams } from "react-router";
+import { FilesOfWork } from "../../folio/FilesOfWork";
 import { pointsWords } from "../../folio/marked/pointsWords";
 import { answer, api, type Schemas } from "../../shared/api/client";
 import { queryKeys } from "../../shared/queryKeys";
@@ -11,7 +12,6 @@ import { Table } from "../../shared/ui/Table";
 import { Trouble } from "../../shared/ui/Trouble";
 import { count } from "../../shared/words";
 import { GiveBack } from "./GiveBack";
-import { MarksFiles } from "./MarksFiles";
 import { QuestionFigures } from "./QuestionFigures";
 import { TakeBack } from "./TakeBack";
 import { findingWords } from "./findingWords";
@@ -107,7 +107,9 @@ export default function GivingBack() {
               onGive={(body) => give.mutate(body)}
               onAll={() => setChosen(data.folios.map((one) => one.folio_id))}
             />
-            <MarksFiles data={data} onChanged={onChanged} />
+            <section className="marks-files" aria-label="Files that come with the marks">
+              <FilesOfWork assignmentId={assignmentId} files={data.files} to="marks-files" words="Add the model answer, or another file" onChanged={onChanged} />
+            </section>
             <h2>How the questions came out</h2>
             <QuestionFigures figures={data.figures} />
             <h2>Out of the house</h2>

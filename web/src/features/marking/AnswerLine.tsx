@@ -1,12 +1,12 @@
 import { memo, type RefObject, useRef, useState, useSyncExternalStore } from "react";
 import { ReaderAnswer } from "../../folio/answers/ReaderAnswer";
 import { CutPicture } from "../../folio/marked/CutPicture";
+import { MarkTalk } from "../../folio/marked/MarkTalk";
 import type { Schemas } from "../../shared/api/client";
 import { list } from "../../shared/words";
 import { DrawingLayer } from "./DrawingLayer";
 import { Margin } from "./Margin";
 import type { MarkingStore, ShownAnswer } from "./MarkingStore";
-import { MarkTalk } from "./MarkTalk";
 import type { Chosen } from "./tools";
 import { useNear } from "./useNear";
 
@@ -100,7 +100,16 @@ function Shown({ answer, ...props }: Props & { answer: ShownAnswer }) {
             </button>
           </p>
         )}
-        {row.words.length > 0 && <MarkTalk row={row} zone={props.zone} onSaid={props.onReload} />}
+        {row.words.length > 0 && (
+          <MarkTalk
+            folioId={row.folio_id}
+            question={{ id: row.question, label: row.label }}
+            words={row.words}
+            zone={props.zone}
+            saying={{ ask: "Answer the question about the mark", field: "Your answer" }}
+            onSaid={props.onReload}
+          />
+        )}
       </div>
       <Margin
         answer={answer}

@@ -1,7 +1,7 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState, useSyncExternalStore } from "react";
 import { Link, useLocation, useNavigate, useParams } from "react-router";
-import { labelIn } from "../../folio/marked/rollQuery";
+import { labelIn } from "../../folio/labelIn";
 import { pointsWords } from "../../folio/marked/pointsWords";
 import type { Schemas } from "../../shared/api/client";
 import { queryKeys } from "../../shared/queryKeys";

@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 import { Problem } from "../../shared/api/problem";
-import { type Given, MarkingStore, nameOf, type Wanted } from "./MarkingStore";
-import type { Mark, Row, Sent } from "./sendMarking";
+import { type Given, MarkingStore, nameOf } from "./MarkingStore";
+import type { Mark, Row, Sent, Wanted } from "./sendMarking";
 
 const NAME = "7 12";
 const NOTHING: Given = { points: null, note: "", notAttempted: false };

@@ -4,13 +4,8 @@ import { Observed } from "../../shared/Observed";
 import { keepAnEyeOn } from "../../shared/unsaved";
 import type { InkPoint, InkShape, Tool } from "../../folio/marked/ink";
 import { markingMemory } from "./markingMemory";
-import { type Mark, type Row, sendMarking } from "./sendMarking";
+import { type Mark, type Row, sendMarking, type Wanted } from "./sendMarking";
 
-/** Something that is not on the server yet, in the order in which it was done. `at`: of which answer. */
-export type Wanted =
-  | { what: "mark"; at: string; body: Schemas["MarkIn"] }
-  | { what: "ink"; at: string; key: string; body: Schemas["InkIn"] }
-  | { what: "erase"; at: string; key: string };
 export type Saving = "saved" | "saving" | "waiting" | "refused";
 export interface Given {
   points: string | null;

@@ -1,4 +1,4 @@
-import type { Wanted } from "./MarkingStore";
+import type { Wanted } from "./sendMarking";
 
 const NAME = "inked-folio-marking-";
 

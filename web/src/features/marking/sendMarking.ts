@@ -1,7 +1,11 @@
 import { api, type Schemas } from "../../shared/api/client";
 import { Problem, problemFrom } from "../../shared/api/problem";
-import type { Wanted } from "./MarkingStore";
 
+/** Something that is not on the server yet, in the order in which it was done. `at`: of which answer. */
+export type Wanted =
+  | { what: "mark"; at: string; body: Schemas["MarkIn"] }
+  | { what: "ink"; at: string; key: string; body: Schemas["InkIn"] }
+  | { what: "erase"; at: string; key: string };
 export type Row = Schemas["AnswerRow"];
 export type Mark = Schemas["MarkOut"];
 /** `row`: the answer as it stands now. `theirs`: somebody else marked it meanwhile, and nothing was written. */

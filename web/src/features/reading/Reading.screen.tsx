@@ -8,7 +8,7 @@ import { dayAndTime } from "../../shared/time";
 import { Trouble } from "../../shared/ui/Trouble";
 import { useFolioList } from "../../folio/useFolioList";
 import { editionQuery } from "../../folio/editionQuery";
-import { labelIn } from "../../folio/marked/rollQuery";
+import { labelIn } from "../../folio/labelIn";
 import { Reader } from "../../folio/Reader";
 import { Talk } from "../../folio/Talk";
 import { queryKeys } from "../../shared/queryKeys";

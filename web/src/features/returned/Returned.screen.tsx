@@ -1,24 +1,22 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useEffect, useId, useState } from "react";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useEffect } from "react";
 import { Link, useLocation, useParams } from "react-router";
 import { ReaderAnswer } from "../../folio/answers/ReaderAnswer";
 import { Bars } from "../../folio/marked/Bars";
 import { CutPicture } from "../../folio/marked/CutPicture";
+import { MarkTalk } from "../../folio/marked/MarkTalk";
 import { pointsWords } from "../../folio/marked/pointsWords";
 import { Prose } from "../../folio/Prose";
-import { labelIn } from "../../folio/marked/rollQuery";
+import { labelIn } from "../../folio/labelIn";
 import { answer, api, type Schemas } from "../../shared/api/client";
 import { queryKeys } from "../../shared/queryKeys";
 import { usePlaceInTab } from "../../shared/tabTitle";
 import { dayAndTime } from "../../shared/time";
-import { Button, FileButton } from "../../shared/ui/Button";
-import { later } from "../../shared/ui/later";
+import { FileButton } from "../../shared/ui/Button";
 import { Masthead } from "../../shared/ui/Masthead";
 import { Trouble } from "../../shared/ui/Trouble";
-import "../../folio/Talk.css";
 import "./Returned.css";
 
-const TextField = later("TextField");
 type Back = Schemas["ReturnedOut"];
 type Question = Schemas["ReturnedQuestion"];
 
@@ -92,6 +90,7 @@ function Head({ data }: { data: Back }) {
 }
 
 function Answer({ data, question }: { data: Back; question: Question }) {
+  const queries = useQueryClient();
   const id = `question-${question.label}`;
   return (
     <section className="returned-answer" id={id} aria-labelledby={`${id}-head`}>
@@ -127,62 +126,15 @@ function Answer({ data, question }: { data: Back; question: Question }) {
             <p className="soft">class mean {pointsWords(Math.round(question.figures.mean * 10) / 10)}</p>
           </div>
         )}
-        <AboutMark data={data} question={question} />
+        <MarkTalk
+          folioId={data.folio_id}
+          question={question}
+          words={question.words}
+          zone={data.assignment.time_zone}
+          saying={data.may_ask ? { ask: "Ask about this mark", field: `Your question about ${question.label}` } : null}
+          onSaid={() => void queries.invalidateQueries({ queryKey: queryKeys.returned(data.folio_id) })}
+        />
       </div>
     </section>
-  );
-}
-
-/** What was said about the mark, and a question while questions are taken. */
-function AboutMark({ data, question }: { data: Back; question: Question }) {
-  const [writing, setWriting] = useState(false);
-  const [text, setText] = useState("");
-  const id = useId();
-  const queries = useQueryClient();
-  const say = useMutation({
-    mutationFn: () => answer(api.POST("/api/folios/{folio_id}/mark-words", { params: { path: { folio_id: data.folio_id } }, body: { question: question.id, text } })),
-    onSuccess: () => {
-      setWriting(false);
-      setText("");
-      void queries.invalidateQueries({ queryKey: queryKeys.returned(data.folio_id) });
-    },
-  });
-  return (
-    <div className="talk">
-      {question.words.length > 0 && (
-        <ul aria-label={`What was said about the mark of ${question.label}`}>
-          {question.words.map((one) => (
-            <li key={one.at} className={one.staff ? "talk-staff" : ""}>
-              <span className="soft">
-                {one.by}, {dayAndTime(one.at, data.assignment.time_zone)}
-              </span>{" "}
-              {one.text}
-            </li>
-          ))}
-        </ul>
-      )}
-      {writing && (
-        <div className="talk-saying">
-          <label htmlFor={id} className="soft">
-            Your question about {question.label}
-          </label>
-          <TextField id={id} takesFocus most={2000} value={text} onChange={setText} onBlur={() => undefined} />
-          {say.error && <Trouble error={say.error} />}
-          <p>
-            <Button small busy={say.isPending} disabled={text.trim() === ""} onClick={() => say.mutate()}>
-              Send
-            </Button>{" "}
-            <button type="button" className="plain" onClick={() => setWriting(false)}>
-              Not now
-            </button>
-          </p>
-        </div>
-      )}
-      {data.may_ask && !writing && (
-        <button type="button" className="plain" onClick={() => setWriting(true)}>
-          Ask about this mark<span className="unseen"> of {question.label}</span>
-        </button>
-      )}
-    </div>
   );
 }

@@ -1,13 +1,13 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { Upload } from "antd";
 import { useState } from "react";
+import { FilesOfWork } from "../../folio/FilesOfWork";
 import { QuestionPaper } from "../../folio/QuestionPaper";
-import { answer, api, type Schemas } from "../../shared/api/client";
+import type { Schemas } from "../../shared/api/client";
 import { putFile } from "../../shared/api/putFile";
 import { queryKeys } from "../../shared/queryKeys";
-import { Button } from "../../shared/ui/Button";
 import { Trouble } from "../../shared/ui/Trouble";
-import { count, size } from "../../shared/words";
+import { count } from "../../shared/words";
 
 type Work = Schemas["SettingUpOut"];
 
@@ -17,7 +17,7 @@ export function PaperBox({ work }: { work: Work }) {
   const [looking, setLooking] = useState(false);
   const id = work.assignment.id;
   const put = useMutation({
-    mutationFn: (file: File) => send("paper", id, file),
+    mutationFn: (file: File) => send(id, file),
     onSuccess: (now) => {
       queries.setQueryData(queryKeys.settingUp(id), now);
       void queries.invalidateQueries({ queryKey: queryKeys.questionPaper(id) });
@@ -69,45 +69,10 @@ export function PaperBox({ work }: { work: Work }) {
 export function FilesBeside({ work }: { work: Work }) {
   const queries = useQueryClient();
   const id = work.assignment.id;
-  const onSuccess = (now: Work) => queries.setQueryData(queryKeys.settingUp(id), now);
-  const add = useMutation({ mutationFn: (file: File) => send("files", id, file), onSuccess });
-  const remove = useMutation({
-    mutationFn: (file: number) =>
-      answer(api.DELETE("/api/assignments/{assignment_id}/files/{file_id}", { params: { path: { assignment_id: id, file_id: file } } })),
-    onSuccess,
-  });
-  const error = add.error ?? remove.error;
-  return (
-    <div className="files-beside">
-      {work.files.map((one) => (
-        <p key={one.id}>
-          <a href={`/api/assignments/${id}/files/${one.id}`} download>
-            {one.name}
-          </a>{" "}
-          <span className="soft">{size(one.size)}</span>{" "}
-          <button type="button" className="plain" disabled={remove.isPending} onClick={() => remove.mutate(one.id)}>
-            Take away<span className="unseen"> {one.name}</span>
-          </button>
-        </p>
-      ))}
-      <Upload
-        accept="application/pdf,image/*"
-        showUploadList={false}
-        disabled={add.isPending}
-        beforeUpload={(file) => {
-          add.mutate(file);
-          return Upload.LIST_IGNORE;
-        }}
-      >
-        <Button small busy={add.isPending}>
-          {add.isPending ? "Sending …" : "Add a file beside it, a formula sheet say"}
-        </Button>
-      </Upload>
-      {error && <Trouble error={error} />}
-    </div>
-  );
+  const onChanged = () => void queries.invalidateQueries({ queryKey: queryKeys.settingUp(id) });
+  return <FilesOfWork assignmentId={id} files={work.files} to="files" words="Add a file beside it, a formula sheet say" onChanged={onChanged} />;
 }
 
-async function send(what: "paper" | "files", id: number, file: File): Promise<Work> {
-  return (await putFile(`/api/assignments/${id}/${what}`, file)) as Work;
+async function send(id: number, file: File): Promise<Work> {
+  return (await putFile(`/api/assignments/${id}/paper`, file)) as Work;
 }

@@ -27,12 +27,3 @@ export function rollQuery(assignmentId: number, label: string, folioId: number |
     },
   });
 }
-
-/** The question in an address like `#2b`; "" for none, and for what is not one of our addresses. */
-export function labelIn(hash: string): string {
-  try {
-    return decodeURIComponent(hash.slice(1));
-  } catch {
-    return "";
-  }
-}

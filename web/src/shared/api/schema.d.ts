@@ -4909,7 +4909,7 @@ export interface components {
         };
         /**
          * MarkedStudentOut
-         * @description ``total``: None while nothing has points. ``reads_all``: else the total is of some questions only.
+         * @description ``total``: of what this person marks; None while nothing has points.
          */
         MarkedStudentOut: {
             /** Answers */
