@@ -135,9 +135,9 @@ class MarkedFolio:
             older = self._marks.get((edition.pk, question.id), {})
             if older and same_answer(edition, self.edition, question.id):
                 marks = {**older, **marks}
-            elif older and not marks:
+            elif older and all(one.points is None for one in marks.values()):  # a note alone is no second look
                 before = next((one.points for one in reversed(list(older.values())) if one.points is not None), None)
-                return Standing({}, Worth(None), look_again=True, before=before, wants_second=twice)
+                return Standing(marks, Worth(None), look_again=True, before=before, wants_second=twice)
         return _standing_of(marks, alone, twice) if marks else Standing({}, alone, wants_second=twice)
 
     def _wants_second(self, question: Question, alone: Worth) -> bool:

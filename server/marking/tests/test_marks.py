@@ -74,6 +74,9 @@ class Editions(MarkingTestCase):
         self.assertEqual((self.row("1a")["worth"], self.row("1a")["look_again"]), ("3", False))
         other = self.row("1b")
         self.assertEqual((other["worth"], other["look_again"], other["before"]), (None, True, "2"))
+        noted = self.mark("1b", None, self.thea, note="another answer now").json()
+        self.assertEqual((noted["look_again"], noted["marks"][0]["note"]), (True, "another answer now"))
+        self.assertFalse(self.mark("1b", "1", self.thea, version=1).json()["look_again"])
 
     def test_a_kept_mark_is_changed_in_the_newer_edition_and_the_older_stays(self) -> None:
         self.mark("1a", "3", self.thea)
