@@ -26,6 +26,7 @@ from .binding import (
     landings_of,
     read_keys,
     receipt_of,
+    shows_receipt,
     verify,
     words_of_page,
 )
@@ -99,7 +100,9 @@ def _parser() -> argparse.ArgumentParser:
     binding.set_defaults(run=_bind)
 
     verifying = commands.add_parser("verify", help="check a receipt against its bound PDF")
-    verifying.add_argument("--receipt", type=Path, metavar="FILE", help="else the one that is attached to the PDF")
+    verifying.add_argument(
+        "--receipt", type=Path, metavar="FILE", help="signed, or in print; else the one that is attached to the PDF"
+    )
     verifying.add_argument("--public-key", action="append", default=[], help="the college's key, base64")
     verifying.add_argument("--keys", type=Path, metavar="FILE", help="the keys that the college publishes")
     verifying.add_argument("pdf", nargs="?", type=Path, metavar="PDF")
@@ -357,7 +360,7 @@ def _verify(chosen: argparse.Namespace) -> int:
         raise UsageError("Give the bound PDF, or its receipt with --receipt, or both.")
     try:
         file = None if chosen.pdf is None else chosen.pdf.read_bytes()
-        receipt = receipt_of(file or b"") if chosen.receipt is None else Receipt.from_json(chosen.receipt.read_bytes())
+        receipt = _given_receipt(file or b"", None if chosen.receipt is None else chosen.receipt.read_bytes())
         trusted = [*chosen.public_key, *(read_keys(chosen.keys.read_bytes()) if chosen.keys else ())]
         by_known_key = verify(receipt, file, trusted)
     except OSError as error:
@@ -372,6 +375,15 @@ def _verify(chosen: argparse.Namespace) -> int:
         return 1
     _say(holds=True, pdf_checked=file is not None, **told)
     return 0
+
+
+def _given_receipt(bound: bytes, apart: bytes | None) -> Receipt:
+    """``apart``: the signed receipt as a file of its own, or the receipt in print, which holds it."""
+    if apart is not None:
+        return receipt_of(apart) if apart.startswith(b"%PDF") else Receipt.from_json(apart)
+    if shows_receipt(bound):
+        raise ReceiptError("This PDF is a receipt in print, not the work. Give it with --receipt.")
+    return receipt_of(bound)
 
 
 if __name__ == "__main__":

@@ -18,7 +18,9 @@ from folio_camera.printed_forms import make_form
 from folio_camera.scene import Scene
 from folio_camera.solutions import great_circles
 from folio_core.__main__ import main
+from folio_core.binding import Paper, receipt_pdf
 
+from bound_samples import ISSUER, with_receipt  # isort: skip
 from camera_shots import SMALL, shot  # isort: skip
 
 
@@ -99,6 +101,28 @@ class CommandLine(unittest.TestCase):
         status, lines = self.run_core("bind", "--arrangement", "@plan.json", "-o", "@out.pdf")
         self.assertEqual((status, lines[0]["pages"], lines[0]["outline"]), (0, 2, 3))
         self.assertEqual(pypdf.PdfReader(self.folder / "out.pdf").metadata.title, "Tides")
+
+    def test_verify_takes_the_bound_pdf_the_receipt_and_the_receipt_in_print(self) -> None:
+        bound, receipt = with_receipt()
+        in_print = receipt_pdf(receipt, Paper.A4, "America/Halifax", "https://folio.example/check-receipt")
+        keys = {"keys": [{"public_key": ISSUER.public_key}]}
+        for name, content in (("bound.pdf", bound), ("print.pdf", in_print), ("receipt.json", receipt.as_bytes()),
+                              ("changed.pdf", bound[:-9] + b"x" + bound[-8:]),
+                              ("keys.json", json.dumps(keys).encode())):  # fmt: skip
+            (self.folder / name).write_bytes(content)
+        for arguments, holds, looked_at in (
+            (("@bound.pdf",), True, True), (("--receipt", "@receipt.json", "@bound.pdf"), True, True),
+            (("--receipt", "@print.pdf"), True, False), (("--receipt", "@print.pdf", "@bound.pdf"), True, True),
+            (("@changed.pdf",), False, None), (("@print.pdf",), False, None),
+            (("--receipt", "@receipt.json", "@print.pdf"), False, None),
+        ):  # fmt: skip
+            with self.subTest(arguments):
+                status, (told,) = self.run_core("verify", *arguments, "--keys", "@keys.json")
+                self.assertEqual(
+                    (status, told["holds"], told.get("pdf_checked")), (0 if holds else 1, holds, looked_at)
+                )
+        self.assertIn("receipt in print", self.run_core("verify", "@print.pdf")[1][0]["message"])
+        self.assertEqual(self.run_core("verify", "@bound.pdf")[1][0]["holds"], None)
 
     def test_wrong_usage_is_status_two_with_a_word(self) -> None:
         (self.folder / "plan.json").write_text('{"map": "1a", "pages": [], "placements": {"9": [0]}}')

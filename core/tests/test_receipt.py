@@ -37,7 +37,7 @@ from folio_core.binding import (
     sign,
     verify,
 )
-from folio_core.binding.attaching import Place, appended, attached_receipt
+from folio_core.binding.attaching import Place, appended, attached_receipt, shows_receipt
 
 
 class TheReceipt(unittest.TestCase):
@@ -181,6 +181,8 @@ class TheReceiptInside(unittest.TestCase):
         self.assertEqual([str(one) for one in report.findings], [])
         reader = pypdf.PdfReader(io.BytesIO(made[0]))
         self.assertEqual(reader.attachments["receipt.json"], [receipt.as_bytes()])
+        self.assertEqual(receipt_of(made[0]), receipt)
+        self.assertEqual([shows_receipt(made[0]), shows_receipt(with_receipt(manifest)[0])], [True, False])
         text = reader.pages[0].extract_text().replace("\n", " ")
         for words in ("Ilse Marrow", "30417", "Section B", "p < 2 & more", "late by 1 h 2 min 5 s", "11:59:41",
                       "IMG_1.jpg", "0" * 32, receipt.statement["bound_sha256"][:32], "check-receipt"):  # fmt: skip

@@ -1,7 +1,7 @@
 """From prepared pages to one document: the bound PDF, its manifest and its signed receipt."""
 
 from .answer_sheets import answer_sheet
-from .attaching import Place, append_receipt, place_of_receipt
+from .attaching import Place, append_receipt, place_of_receipt, shows_receipt
 from .bound import BoundPage, Landing, Paper, PicturePlace, bind, picture_place
 from .budget import BYTES_PER_PAGE, within
 from .footer import Footer
@@ -16,6 +16,6 @@ __all__ = [
     "BYTES_PER_PAGE", "AnswerRecord", "Asked", "BoundPage", "Footer", "Issuer", "Landing", "Manifest",
     "NotDelivered", "PageRecord", "Paper", "PicturePlace", "Place", "Receipt", "ReceiptError", "TakenInBy", "Title",
     "answer_sheet", "append_receipt", "bind", "canonical_json", "hash_of", "labels_by_page", "landings_of",
-    "notice_page", "picture_place", "place_of_receipt", "read_keys", "receipt_of", "receipt_pdf", "sign", "verify",
-    "within", "words_of_page",
+    "notice_page", "picture_place", "place_of_receipt", "read_keys", "receipt_of", "receipt_pdf", "shows_receipt",
+    "sign", "verify", "within", "words_of_page",
 ]  # fmt: skip

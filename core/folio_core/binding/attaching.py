@@ -10,6 +10,7 @@ from __future__ import annotations
 import re
 from dataclasses import dataclass
 from datetime import datetime
+from io import BytesIO
 from pathlib import Path
 
 import pikepdf
@@ -34,12 +35,14 @@ class Place:
     number: int
 
 
-def attach_receipt(pdf: pikepdf.Pdf, receipt: bytes, made: datetime) -> None:
-    """As an associated file (ISO 19005-3, 6.8), empty where it follows. ``made``: the file's date."""
-    content = pikepdf.Stream(pdf, receipt, Type=Name.EmbeddedFile, Subtype=Name("/application/json"))
+def leave_room_for_receipt(pdf: pikepdf.Pdf, made: datetime, *, shows_receipt: bool = False) -> None:
+    """An empty associated file (ISO 19005-3, 6.8) that `append_receipt` fills. ``made``: the file's date.
+    ``shows_receipt``: the document is the receipt in print, and the receipt its source (ISO 32000-2, 7.11.3)."""
+    content = pikepdf.Stream(pdf, b"", Type=Name.EmbeddedFile, Subtype=Name("/application/json"))
     content.Params = Dictionary(ModDate=String(f"D:{made:%Y%m%d%H%M%S}Z"))
     attached = Dictionary(
-        Type=Name.Filespec, F=String(RECEIPT_FILE), UF=String(RECEIPT_FILE), AFRelationship=Name.Data,
+        Type=Name.Filespec, F=String(RECEIPT_FILE), UF=String(RECEIPT_FILE),
+        AFRelationship=Name.Source if shows_receipt else Name.Data,
         Desc=String("The signed receipt"), EF=Dictionary(F=content, UF=content),
     )  # fmt: skip
     specification = pdf.make_indirect(attached)
@@ -47,14 +50,15 @@ def attach_receipt(pdf: pikepdf.Pdf, receipt: bytes, made: datetime) -> None:
     pdf.Root.AF = Array([specification])
 
 
-def place_of_receipt(document: Path) -> Place:
+def place_of_receipt(document: Path | BytesIO) -> Place:
     """Raises NoRoomError."""
     with pikepdf.open(document) as pdf:
         try:
             content = pdf.Root.AF[0].EF.F
         except (AttributeError, IndexError, KeyError) as error:
             raise NoRoomError("This document has no place for a receipt.") from error
-        return Place(document.stat().st_size, content.objgen[0])
+        size = len(document.getbuffer()) if isinstance(document, BytesIO) else document.stat().st_size
+        return Place(size, content.objgen[0])
 
 
 def appended(document_end: bytes, place: Place, receipt: bytes) -> bytes:
@@ -83,7 +87,12 @@ def append_receipt(document: Path, place: Place, receipt: bytes) -> None:
         file.write(appended(end, place, receipt))
 
 
+def shows_receipt(file: bytes) -> bool:
+    """Whether this PDF says of itself that it is a receipt in print, and not the work. Nothing vouches for that."""
+    return b"/AFRelationship /Source" in file
+
+
 def attached_receipt(file: bytes) -> bytes | None:
-    """The receipt in a bound PDF as it was downloaded; None where there is none."""
+    """The receipt in a bound PDF, or in its own, as it was downloaded; None where there is none."""
     found = _ATTACHED.match(file, max(0, file.rfind(_HEAD)))
     return None if found is None else file[found.end() : found.end() + int(found["size"])]

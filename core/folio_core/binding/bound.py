@@ -21,7 +21,7 @@ import pikepdf
 from pikepdf import Array, Dictionary, Name, String
 
 from ..page.limits import A4_MM, LETTER_MM, MM_PER_INCH
-from .attaching import attach_receipt
+from .attaching import leave_room_for_receipt
 from .fax import faxed
 from .footer import BAND_PT, NO_FOOTER, Footer, footers_pdf
 from .keeping import Title, claim_only_what_holds, describe, save
@@ -108,7 +108,7 @@ def bind(
         pdf.Root.PageLabels = Dictionary(Nums=[0, Dictionary(S=Name.D)])
         pdf.Root.PageMode = Name.UseOutlines
         if receipt_follows:
-            attach_receipt(pdf, b"", made)
+            leave_room_for_receipt(pdf, made)
         describe(pdf, title, made)
         if any(page.drawn for page in pages):
             claim_only_what_holds(pdf)

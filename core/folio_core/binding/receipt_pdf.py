@@ -16,7 +16,7 @@ from reportlab.platypus import Flowable, Paragraph, SimpleDocTemplate, Spacer, T
 
 from folio_core.fonts import first_font, runs
 
-from .attaching import RECEIPT_FILE, attach_receipt
+from .attaching import RECEIPT_FILE, appended, leave_room_for_receipt, place_of_receipt
 from .bound import Paper
 from .keeping import Title, describe, save
 from .receipt import Receipt
@@ -164,7 +164,7 @@ def _kept(written: bytes, receipt: Receipt, title: Title) -> bytes:
     with pikepdf.open(io.BytesIO(written)) as pdf:
         for sheet in pdf.pages:
             del sheet.Trans  # an empty one, which has no place in a file for keeping
-        attach_receipt(pdf, receipt.as_bytes(), made)
+        leave_room_for_receipt(pdf, made, shows_receipt=True)
         describe(pdf, title, made)
         save(pdf, out, identity=receipt.signature)
-    return out.getvalue()
+    return out.getvalue() + appended(out.getvalue(), place_of_receipt(out), receipt.as_bytes())

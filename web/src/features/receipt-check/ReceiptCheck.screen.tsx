@@ -7,7 +7,7 @@ import { dayAndTime, clockTime, lengthOfTime } from "../../shared/time";
 import { Themed } from "../../shared/ui/Themed";
 import { Trouble } from "../../shared/ui/Trouble";
 import { count } from "../../shared/words";
-import { attachedReceipt, isSignedFile } from "./boundFile";
+import { attachedReceipt, isSignedFile, showsReceipt } from "./boundFile";
 import "./ReceiptCheck.css";
 
 interface Chosen {
@@ -17,8 +17,10 @@ interface Chosen {
 
 interface Found {
   check: Schemas["ReceiptCheckOut"];
-  /** Null: no PDF was given. */
+  /** Null: no bound PDF was given. */
   pdfHolds: boolean | null;
+  /** The receipt's own PDF was given, not the work. */
+  inPrint: boolean;
 }
 
 /** For anybody who was handed a receipt or a bound PDF: whether it holds. The PDF stays on this device. */
@@ -53,7 +55,7 @@ export default function ReceiptCheck() {
           }}
         >
           <p>Choose a file, or drop it here</p>
-          <p className="soft">{[chosen.pdf?.name, chosen.receipt?.name].filter(Boolean).join(" · ") || "bound PDF or signed receipt"}</p>
+          <p className="soft">{[chosen.pdf?.name, chosen.receipt?.name].filter(Boolean).join(" · ") || "bound PDF, receipt as PDF, or signed receipt"}</p>
         </Upload.Dragger>
       </Themed>
       <div role="status" aria-live="polite">
@@ -76,10 +78,11 @@ async function checked({ pdf, receipt }: Chosen): Promise<Found> {
     throw new Error("There is no receipt in this PDF. If you have the signed receipt as a file of its own, choose it too.");
   // Sent as it is: a receipt that was changed must reach the server changed.
   const check = await answer(api.POST("/api/receipt-checks", { body: signed as never, bodySerializer: (body) => body }));
-  return { check, pdfHolds: file && check.file ? await isSignedFile(file, check.file) : null };
+  const inPrint = file !== null && showsReceipt(file);
+  return { check, inPrint, pdfHolds: file && check.file && !inPrint ? await isSignedFile(file, check.file) : null };
 }
 
-function Result({ found: { check, pdfHolds } }: { found: Found }) {
+function Result({ found: { check, pdfHolds, inPrint } }: { found: Found }) {
   return (
     <>
       <ul className="receipt-check-lines">
@@ -89,7 +92,8 @@ function Result({ found: { check, pdfHolds } }: { found: Found }) {
         </Line>
         {check.file && (
           <Line holds={pdfHolds}>
-            {pdfHolds === null && "Only the receipt was looked at. Choose the PDF too, to see whether they belong together."}
+            {inPrint && "This PDF is a receipt in print. Its printed words were not checked: what was signed stands below. The work is the bound PDF."}
+            {pdfHolds === null && !inPrint && "Only the receipt was looked at. Choose the PDF too, to see whether they belong together."}
             {pdfHolds === true && "The PDF is the one this receipt is for, to the last byte."}
             {pdfHolds === false && "The PDF is not the one this receipt is for, or something in it was changed."}
           </Line>

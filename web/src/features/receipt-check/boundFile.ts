@@ -19,6 +19,11 @@ export function attachedReceipt(file: Uint8Array): string | null {
   return new TextDecoder().decode(file.subarray(start, start + Number(found[1])));
 }
 
+/** Whether this PDF says of itself that it is a receipt in print, and not the work. Nothing vouches for that. */
+export function showsReceipt(file: Uint8Array): boolean {
+  return new TextDecoder("latin1").decode(file).includes("/AFRelationship /Source");
+}
+
 /** What follows the signed document; null where the document does not end as one of ours. */
 export function appended(document: Uint8Array, receiptObject: number, receipt: string): Uint8Array | null {
   const end = document.length;

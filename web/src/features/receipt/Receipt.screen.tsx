@@ -50,7 +50,7 @@ function Proof({ receipt }: { receipt: ReceiptData }) {
             <strong>A rehearsal: this counts for nothing.</strong>
           </p>
         )}
-        <h1 id="receipt-head">{receipt.automatic ? "Handed in by itself" : "Handed in"}</h1>
+        <h1 id="receipt-head">{receipt.taken_back_at ? "Taken back" : receipt.automatic ? "Handed in by itself" : "Handed in"}</h1>
         {receipt.taken_back_at && (
           <p className="receipt-taken-back">
             <strong className="red">Taken back {dayAndTime(receipt.taken_back_at, zone)}.</strong>{" "}
