@@ -32,9 +32,10 @@ class NoticeOut(Schema):
 
 
 class NoticesOut(Schema):
-    """``unread``: of all, also those too old to be shown."""
+    """``unread``: of all, also those too old to be shown. ``time_zone``: of the person's courses, where it is one."""
 
     unread: int
+    time_zone: str | None
     notices: list[NoticeOut]
 
 
@@ -64,7 +65,8 @@ class LeftOut(Schema):
 
 @router.get("/notices", response=NoticesOut)
 def notices(request: HttpRequest) -> NoticesOut:
-    mine = Notice.objects.filter(person=person(request))
+    user = person(request)
+    mine = Notice.objects.filter(person=user)
     rows = [
         NoticeOut(
             id=one.pk, subject=one.subject, text=one.text, path=one.path, made_at=one.made_at,
@@ -72,7 +74,9 @@ def notices(request: HttpRequest) -> NoticesOut:
         )
         for one in mine[:_SHOWN]
     ]  # fmt: skip
-    return NoticesOut(unread=mine.filter(read_at=None).count(), notices=rows)
+    zones = set(Enrolment.objects.filter(person=user).values_list("course__time_zone", flat=True))
+    zone = zones.pop() if len(zones) == 1 else None
+    return NoticesOut(unread=mine.filter(read_at=None).count(), time_zone=zone, notices=rows)
 
 
 @router.get("/notices/unread", response=int)

@@ -144,6 +144,7 @@ class Notices(DeskTestCase):
         self.as_(self.ilse).post("/api/notices/read", body, content_type="application/json")
         now = self.as_(self.ilse).get("/api/notices").json()
         self.assertEqual((first["unread"], now["unread"]), (1, 1))
+        self.assertEqual(now["time_zone"], self.course.time_zone)  # as everywhere else, not the device's
         self.assertEqual([one["read"] for one in now["notices"]], [False, True])
         self.assertEqual(self.as_(self.tobin).get("/api/notices").json()["notices"], [])
 

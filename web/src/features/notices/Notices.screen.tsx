@@ -8,7 +8,8 @@ import { Masthead } from "../../shared/ui/Masthead";
 import { Trouble } from "../../shared/ui/Trouble";
 import "./Notices.css";
 
-const ZONE = Intl.DateTimeFormat().resolvedOptions().timeZone;
+/** Where one's courses are in several zones: this device's own. */
+const HERE = Intl.DateTimeFormat().resolvedOptions().timeZone;
 
 /** All that one was told, the newest first. What is in sight here counts as read from the next visit on. */
 export default function Notices() {
@@ -35,7 +36,7 @@ export default function Notices() {
         {told.data?.notices.length === 0 && <p>Nothing yet. What happens to your work while you are away stands here.</p>}
         <ol>
           {told.data?.notices.map((one) => (
-            <Line key={one.id} notice={one} />
+            <Line key={one.id} notice={one} zone={told.data.time_zone ?? HERE} />
           ))}
         </ol>
       </main>
@@ -43,12 +44,12 @@ export default function Notices() {
   );
 }
 
-function Line({ notice }: { notice: Schemas["NoticeOut"] }) {
+function Line({ notice, zone }: { notice: Schemas["NoticeOut"]; zone: string }) {
   return (
     <li data-new={!notice.read}>
       <p>
         {!notice.read && <strong className="notice-new">New: </strong>}
-        <Link to={notice.path}>{notice.subject}</Link> <span className="soft">{dayAndTime(notice.made_at, ZONE)}</span>
+        <Link to={notice.path}>{notice.subject}</Link> <span className="soft">{dayAndTime(notice.made_at, zone)}</span>
       </p>
       {notice.text.split("\n\n").map((paragraph) => (
         <p key={paragraph}>{paragraph}</p>

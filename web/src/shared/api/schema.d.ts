@@ -5192,11 +5192,13 @@ export interface components {
         };
         /**
          * NoticesOut
-         * @description ``unread``: of all, also those too old to be shown.
+         * @description ``unread``: of all, also those too old to be shown. ``time_zone``: of the person's courses, where it is one.
          */
         NoticesOut: {
             /** Notices */
             notices: components["schemas"]["NoticeOut"][];
+            /** Time Zone */
+            time_zone: string | null;
             /** Unread */
             unread: number;
         };
