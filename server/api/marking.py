@@ -2,49 +2,34 @@
 
 from __future__ import annotations
 
-import uuid
 from collections import Counter
 from collections.abc import Iterable, Sequence
-from datetime import timedelta
 from decimal import Decimal
-from hashlib import sha256
-from typing import Annotated, Literal
+from typing import Annotated
 
 from django.http import HttpRequest, HttpResponse
 from ninja import Field, Router, Schema
 
 from assignments.models import Assignment
 from folio_core.answers import AnswerKind
-from folio_core.marking import STROKE_POINTS_MOST, TEXT_MOST, Tool, plain_number
+from folio_core.marking import plain_number
 from folio_core.question_map import Question
 from folios.reach import Reach
 from marking.giving_back import figures_of_work
-from marking.giving_marks import Given, SavedMark, give_mark, round_for
 from marking.hiding import hidden_among, stand_in_for
-from marking.inking import Drawn, draw, erase
-from marking.models import AtWork, Ink, Mark, MarkingScheme
+from marking.models import Mark, MarkingScheme
 from marking.schemes import STEPS, change_scheme, scheme_of
-from marking.work import MarkedFolio, marked_folio, work_of
+from marking.work import MarkedFolio, work_of
 from people.models import User
 from plumbing.errors import Problem, not_yours
 from plumbing.requests import moment
 
-from .answers_to_mark import (
-    AnswerRow,
-    InkOut,
-    InkPoint,
-    MarkOut,
-    ink_out,
-    mark_out,
-    rows_of,
-    state_order,
-    who,
-)
-from .permissions import answer_to_mark, instructor_of, person, reader_of
+from .answers_to_mark import AnswerRow, rows_of, state_order, who
+from .permissions import instructor_of, person, reader_of
 from .schemas import AssignmentOut
 
 router = Router(tags=["marking"])
-_AT_WORK = timedelta(seconds=40)  # a browser says every fifteen seconds where it is
+_FIRST_ROWS = 12  # more than any window shows at once
 Points = Annotated[str, Field(max_length=12, pattern=r"^-?[0-9]{1,5}(\.[0-9]{1,2})?$")]
 
 
@@ -101,7 +86,8 @@ class MarkedStudentOut(Schema):
 
 
 class MarkingOut(Schema):
-    """What this person marks of an assignment, and how far it is. ``hides``: names are not shown to this person."""
+    """What this person marks of an assignment, and how far it is. ``hides``: names are not shown to this person.
+    ``first_rows``: the first answers to the question that was asked for, so that they are seen before the others."""
 
     assignment: AssignmentOut
     scheme: SchemeOut
@@ -109,6 +95,7 @@ class MarkingOut(Schema):
     hides: bool
     questions: list[MarkedQuestionOut]
     students: list[MarkedStudentOut]
+    first_rows: list[AnswerRow]
 
 
 class SaidBefore(Schema):
@@ -123,63 +110,17 @@ class RollOut(Schema):
     said: list[SaidBefore]
 
 
-class MarkIn(Schema):
-    """``version``: of the mark that was looked at, 0 where there was none. ``points``: null takes them off."""
-
-    folio_id: int
-    edition: int = Field(ge=1)
-    question: str = Field(max_length=64)
-    settles: bool = False
-    version: int = Field(0, ge=0, lt=2**31)
-    points: Points | None = None
-    not_attempted: bool = False
-    note: str = Field("", max_length=8000)
-
-
-class StaleMarkOut(Schema):
-    code: Literal["stale"] = "stale"
-    message: str
-    mark: MarkOut
-
-
-class InkIn(Schema):
-    folio_id: int
-    edition: int = Field(ge=1)
-    question: str = Field(max_length=64)
-    page: int
-    tool: Tool
-    points: list[InkPoint] = Field(min_length=1, max_length=STROKE_POINTS_MOST)
-    width: float = Field(gt=0, le=1)
-    text: str = Field("", max_length=TEXT_MOST)
-
-
-class AtWorkIn(Schema):
-    folio_id: int
-    question: str = Field(max_length=64)
-
-
-class OtherAtWork(Schema):
-    name: str
-    folio_id: int
-    question: str
-
-
-class AtWorkOut(Schema):
-    """Who else marks here just now. ``changed``: another word as soon as anything was marked."""
-
-    others: list[OtherAtWork]
-    changed: str
-
-
 @router.get("/assignments/{int:assignment_id}/marking", response={200: MarkingOut, 404: Problem})
-def marking(request: HttpRequest, assignment_id: int) -> MarkingOut:
+def marking(request: HttpRequest, assignment_id: int, label: str | None = None) -> HttpResponse:
+    """``label``: of a question whose first answers come along; one that is not known means the first question."""
     user = person(request)
     assignment, reach = reader_of(user, assignment_id)
     work = work_of(assignment, reach, pages=False)
     hidden = _hidden(work, reach)
     questions = _questions(assignment, work)
     figures = figures_of_work(work, questions)
-    return MarkingOut(
+    question = None if label is None else _labelled(questions, label)
+    told = MarkingOut(
         assignment=AssignmentOut.of(assignment),
         scheme=scheme_out(scheme_of(assignment)),
         instructs=reach.scopes is None,
@@ -189,7 +130,9 @@ def marking(request: HttpRequest, assignment_id: int) -> MarkingOut:
             for question in questions
         ],
         students=[_student_out(one, hidden) for one in _in_order(work, hidden)],
+        first_rows=[] if question is None else _first_rows(assignment, reach, user, work, question, hidden),
     )
+    return _told(told)
 
 
 @router.put(
@@ -212,14 +155,12 @@ def roll_of_question(request: HttpRequest, assignment_id: int, label: str = "") 
     assignment, reach = reader_of(user, assignment_id)
     work = work_of(assignment, reach)
     questions = _questions(assignment, work)
-    if not questions:
+    question = _labelled(questions, label)
+    if question is None:
         return _told(RollOut(rows=[], said=[]))
-    question = next((one for one in questions if one.label == label), questions[0]).id
-    work = [one for one in work if any(asked.id == question for asked in one.questions)]
     hidden = _hidden(work, reach)
-    pairs = [(one, one.question_map[question]) for one in _in_order(work, hidden)]
-    pairs.sort(key=lambda pair: state_order(*pair))
-    return _told(RollOut(rows=rows_of(pairs, user, hidden), said=_said(assignment, question, user)))
+    rows = rows_of(_everybodys(work, question, hidden), user, hidden)
+    return _told(RollOut(rows=rows, said=_said(assignment, question, user)))
 
 
 @router.get("/assignments/{int:assignment_id}/marking/folios/{int:folio_id}", response={200: RollOut, 404: Problem})
@@ -234,91 +175,35 @@ def roll_of_folio(request: HttpRequest, assignment_id: int, folio_id: int) -> Ht
     return _told(RollOut(rows=rows_of(pairs, user, _hidden(work, reach)), said=[]))
 
 
-@router.put("/marks", response={200: AnswerRow, 404: Problem, 409: StaleMarkOut | Problem, 422: Problem})
-def put_mark(request: HttpRequest, body: MarkIn):  # type: ignore[no-untyped-def]
-    """What is sent on an older state is not written; the newer mark comes back."""
-    user, now = person(request), moment()
-    edition = answer_to_mark(user, body.folio_id, body.edition, body.question)
-    work = marked_folio(edition)
-    if body.question not in work.question_map:
-        raise not_yours()
-    given = Given(None if body.points is None else Decimal(body.points), body.note.strip(), body.not_attempted)
-    round_ = round_for(work.standings[body.question], user, settles=body.settles)
-    saved: SavedMark = give_mark(edition, body.question, given, round_=round_, seen=body.version, by=user, now=now)
-    if saved.is_stale:
-        message = f"{saved.mark.by.name} marked this answer meanwhile. Yours was not written over it."
-        return 409, StaleMarkOut(message=message, mark=mark_out(saved.mark, user))
-    work = marked_folio(edition)
-    hidden = hidden_among([edition.folio], now) if not _instructs(user, edition.folio.assignment) else set[int]()
-    (row,) = rows_of([(work, work.question_map[body.question])], user, hidden)
-    return row
-
-
-@router.put("/ink/{uuid:key}", response={200: InkOut, 404: Problem, 409: Problem, 422: Problem, 429: Problem})
-def put_ink(request: HttpRequest, key: uuid.UUID, body: InkIn) -> InkOut:
-    """The same key twice is one stroke; one that was erased is there again."""
-    user = person(request)
-    edition = answer_to_mark(user, body.folio_id, body.edition, body.question)
-    work = marked_folio(edition)
-    if body.question not in work.question_map:
-        raise not_yours()
-    round_ = round_for(work.standings[body.question], user, settles=False)
-    drawn = Drawn(body.tool, [(x, y, pressure) for x, y, pressure in body.points], body.width, body.text.strip())
-    ink = draw(edition, body.page, drawn, key=key, question=body.question, round_=round_, by=user, now=moment())
-    return ink_out(work.pages[body.page], ink, user)
-
-
-@router.delete("/ink/{uuid:key}", response={204: None, 404: Problem})
-def delete_ink(request: HttpRequest, key: uuid.UUID) -> tuple[int, None]:
-    """One's own, or as an instructor anybody's. What was never there is gone already."""
-    user = person(request)
-    ink = Ink.objects.filter(key=key).select_related("page__folio__assignment").first()
-    if ink is None:
-        return 204, None
-    if ink.by_id != user.pk and not _instructs(user, ink.page.folio.assignment):
-        raise not_yours()
-    erase(ink, now=moment())
-    return 204, None
-
-
-@router.put("/assignments/{int:assignment_id}/marking/at-work", response={200: AtWorkOut, 404: Problem})
-def put_at_work(request: HttpRequest, assignment_id: int, body: AtWorkIn) -> AtWorkOut:
-    """Where this person is; every now and then, from an open screen."""
-    user, now = person(request), moment()
-    assignment, reach = reader_of(user, assignment_id)
-    folio = reach.folios(assignment).filter(pk=body.folio_id).first()
-    if folio is not None:
-        AtWork.objects.update_or_create(
-            assignment=assignment, marker=user,
-            defaults={"folio": folio, "question": body.question, "seen_at": now},
-        )  # fmt: skip
-    others = AtWork.objects.filter(assignment=assignment, seen_at__gt=now - _AT_WORK).exclude(marker=user)
-    newest = Mark.objects.filter(edition__folio__assignment=assignment).order_by("-at").values_list("at", "pk").first()
-    drawn = Ink.objects.filter(page__folio__assignment=assignment)
-    changed = f"{newest} {drawn.count()} {drawn.filter(erased_at=None).count()}"
-    return AtWorkOut(
-        others=[
-            OtherAtWork(name=one.marker.name, folio_id=one.folio_id, question=one.question)
-            for one in others.select_related("marker")
-        ],
-        changed=sha256(changed.encode()).hexdigest()[:16],
-    )
-
-
-def _told(roll: RollOut) -> HttpResponse:
+def _told(out: RollOut | MarkingOut) -> HttpResponse:
     """As it is: checked once is enough for three hundred answers."""
-    return HttpResponse(roll.model_dump_json(), content_type="application/json")
+    return HttpResponse(out.model_dump_json(), content_type="application/json")
+
+
+def _labelled(questions: Sequence[Question], label: str) -> str | None:
+    """The id of the question with this label, else of the first."""
+    return next((one.id for one in (*(one for one in questions if one.label == label), *questions)), None)
+
+
+def _everybodys(work: Sequence[MarkedFolio], question: str, hidden: set[int]) -> list[tuple[MarkedFolio, Question]]:
+    read = [one for one in work if any(asked.id == question for asked in one.questions)]
+    pairs = [(one, one.question_map[question]) for one in _in_order(read, hidden)]
+    return sorted(pairs, key=lambda pair: state_order(*pair))
+
+
+def _first_rows(
+    assignment: Assignment, reach: Reach, user: User, work: Sequence[MarkedFolio], question: str, hidden: set[int]
+) -> list[AnswerRow]:
+    """``work`` may be without its pages: only those that are needed are fetched."""
+    pairs = _everybodys(work, question, hidden)[:_FIRST_ROWS]
+    whole = {one.folio.pk: one for one in work_of(assignment, reach, [one.folio.pk for one, _ in pairs])}
+    return rows_of([(whole[one.folio.pk], asked) for one, asked in pairs if one.folio.pk in whole], user, hidden)
 
 
 def scheme_out(scheme: MarkingScheme) -> SchemeOut:
     plain = {name: getattr(scheme, name) for name in SchemeDoc.model_fields}
     numbers = {name: plain_number(plain[name]) for name in ("step", "late_percent", "late_most_percent")}
     return SchemeOut(**{**plain, **numbers}, version=scheme.version, steps=[plain_number(one) for one in STEPS])
-
-
-def _instructs(user: User, assignment: Assignment) -> bool:
-    _, reach = reader_of(user, assignment.pk)
-    return reach.scopes is None
 
 
 def _hidden(work: Sequence[MarkedFolio], reach: Reach) -> set[int]:

@@ -24,6 +24,7 @@ from api import (
     folio_archive,
     folio_list,
     giving_back,
+    giving_marks,
     joining,
     markers,
     marking,
@@ -51,7 +52,7 @@ from plumbing import errors
 _SCREENS = (
     sign_in, college, account, contacts, my_folios, brief, question_paper, files_beside, board, answers, proposals,
     uploads, receipt, receipt_checks, receipt_keys, compared, reading, asking, folio_list, folio_archive, staff,
-    taking_in, markers, marking, giving_back, returned, courses, departments, roster, joining, setting_up,
+    taking_in, markers, marking, giving_marks, giving_back, returned, courses, departments, roster, joining, setting_up,
     printed_sheets, sitting, notices, answer_paper, calendar_feed, camera, camera_links, news,
 )  # fmt: skip
 

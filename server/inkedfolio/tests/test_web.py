@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import asyncio
+import gc
+import importlib
 from typing import Any
 from unittest import mock
 
@@ -13,6 +15,12 @@ from uvicorn.server import ServerState
 from inkedfolio import web
 
 _LONG = 30
+
+
+class Loaded(SimpleTestCase):
+    def test_what_is_loaded_for_good_is_not_looked_through_for_rubbish(self) -> None:
+        importlib.import_module("inkedfolio.asgi")
+        self.assertGreater(gc.get_freeze_count(), 100_000)
 
 
 class Limits(SimpleTestCase):

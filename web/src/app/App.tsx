@@ -2,7 +2,7 @@ import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { Suspense, useEffect, useState, useSyncExternalStore } from "react";
 import { BrowserRouter, matchPath, Route, Routes } from "react-router";
 import { labelIn } from "../folio/labelIn";
-import { markingQuery, rollQuery } from "../folio/marked/rollQuery";
+import { markingQuery } from "../folio/marked/rollQuery";
 import { boardQuery } from "../folio/useBoard";
 import { whenSignedOut } from "../shared/api/client";
 import { Problem } from "../shared/api/problem";
@@ -85,8 +85,8 @@ export async function startEarly() {
   if (folio) needed.push(queries.prefetchQuery(boardQuery(Number(folio))));
   const marked = matchPath("/marking/:assignmentId", location.pathname)?.params.assignmentId;
   if (marked) {
-    // Beside each other: answers are not asked for only when the screen's code has come.
-    needed.push(queries.prefetchQuery(markingQuery(Number(marked))), queries.prefetchQuery(rollQuery(Number(marked), labelIn(location.hash), null)));
+    // The first answers are asked for while the screen's code is on its way.
+    needed.push(queries.prefetchQuery(markingQuery(Number(marked), labelIn(location.hash))));
   }
   if (entered?.asks) needed.push(entered.Screen.fetch());
   const late = new Promise((done) => setTimeout(done, DRAW_AT_THE_LATEST_MS));

@@ -21,7 +21,7 @@ export const ROUTES: readonly ScreenRoute[] = [
   { path: "/folios/:folioId/editions/:number/pages", screen: "receipt/HandedIn" },
   { path: "/reading/:assignmentId", screen: "staff/FolioList", staffOnly: true },
   { path: "/reading/:assignmentId/:folioId/:number", screen: "reading/Reading", staffOnly: true },
-  { path: "/marking/:assignmentId", screen: "marking/Marking", asks: ["/api/me", "/api/assignments/:assignmentId/marking"], staffOnly: true },
+  { path: "/marking/:assignmentId", screen: "marking/Marking", asks: ["/api/me"], staffOnly: true },
   { path: "/marking/:assignmentId/:folioId", screen: "marking/Marking", staffOnly: true },
   { path: "/giving-back/:assignmentId", screen: "giving-back/GivingBack", staffOnly: true },
   { path: "/folios/:folioId/returned", screen: "returned/Returned" },

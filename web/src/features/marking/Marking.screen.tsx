@@ -41,11 +41,12 @@ export default function Marking() {
   const { hash } = useLocation();
   const navigate = useNavigate();
   const queries = useQueryClient();
-  const overview = useMarkingOverview(assignmentId);
-  const data = overview.data;
   const label = labelIn(hash);
+  const overview = useMarkingOverview(assignmentId, label);
+  const data = overview.data;
   const question = folioId === null ? (data?.questions.find((one) => one.label === label) ?? data?.questions[0]) : undefined;
-  const roll = useRoll(assignmentId, label, folioId);
+  const firstSeen = useLater(data !== undefined, FIRST_SEEN_MS);
+  const roll = useRoll(assignmentId, label, folioId, folioId !== null || firstSeen);
   const store = useMarkingStore(assignmentId);
   const saving = useSaving(store);
   const [order, setOrder] = useState<Order>("roster");
@@ -57,14 +58,17 @@ export default function Marking() {
   const [open, setOpen] = useState<"keys" | "scheme" | null>(null);
   const scroller = useRef<HTMLDivElement>(null);
   const hasTouch = useMedia("(any-pointer: coarse)");
-  const rows = useMemo(() => roll.data?.rows ?? [], [roll.data]);
-  useLayoutEffect(() => store.hear(rows, roll.data?.began), [store, rows, roll.data?.began]); // each line hears for itself what changes of it
+  const first = data?.first_rows[0]?.question === question?.id ? data?.first_rows : undefined;
+  const rows = useMemo(() => roll.data?.rows ?? first ?? [], [roll.data, first]);
+  const began = roll.data?.began ?? data?.began;
+  useLayoutEffect(() => store.hear(rows, began), [store, rows, began]); // each line hears for itself what changes of it
   const names = useOrder(rows.map(nameOf).join(), folioId === null ? order : "roster", `${assignmentId} ${question?.id}`, () => rows);
   const wantedName = folioId !== null && label ? nameOf({ folio_id: folioId, question: data?.questions.find((one) => one.label === label)?.id ?? "" }) : at;
   const here = names.includes(at) ? at : names.includes(wantedName) ? wantedName : (names[0] ?? "");
   const answer = useSyncExternalStore(store.subscribe, () => store.answer(here));
   const others = useAtWork(assignmentId, answer?.row.folio_id, answer?.row.question, saving === "saved");
-  const figures = useFigures(store, names, question?.points ?? 0);
+  const counted = useFigures(store, names, question?.points ?? 0);
+  const figures = roll.data || !question ? counted : { ...question, of: question.answers }; // while not all are here
   const student = data?.students.find((one) => one.folio_id === folioId);
   usePlaceInTab([question?.label ?? student?.student, data?.assignment.title].filter(Boolean).join(" · "));
 
@@ -161,13 +165,13 @@ export default function Marking() {
               {/* eslint-disable-next-line jsx-a11y/no-noninteractive-tabindex -- a scrolling region must be reachable by key */}
               <div className="marking-roll" ref={scroller} tabIndex={0} role="region" aria-label={question ? `Everybody’s answer to ${question.label}` : "All answers of one student"}>
                 {roll.data && names.length === 0 && <p className="soft marking-empty">Nothing is handed in yet. What is handed in stands here to be marked.</p>}
-                {roll.isPending && <p className="soft marking-empty">Getting the answers …</p>}
+                {roll.isPending && names.length === 0 && <p className="soft marking-empty">Getting the answers …</p>}
                 <ol>
                   {names.map((name, number) => (
                     <AnswerLine
                       key={name}
                       {...{ store, name, tool, finger }}
-                      place={`${number + 1} of ${names.length}`}
+                      place={`${number + 1} of ${roll.data ? names.length : figures.of}`}
                       isAt={name === here}
                       byStudent={folioId === null}
                       wholePages={whole}
@@ -258,6 +262,19 @@ const SAVING_WORDS = { saved: "Saved", saving: "Saving …", waiting: "No networ
 function useOrder(key: string, order: Order, seed: string, rows: () => Parameters<typeof ordered>[0]): string[] {
   // eslint-disable-next-line react-hooks/exhaustive-deps -- only other answers or another order move anything
   return useMemo(() => ordered(rows(), order, seed).map(nameOf), [key, order, seed]);
+}
+
+/** While the first answers are being drawn, the server and the line are theirs. */
+const FIRST_SEEN_MS = 400;
+
+function useLater(started: boolean, ms: number): boolean {
+  const [over, setOver] = useState(false);
+  useEffect(() => {
+    if (!started) return;
+    const timer = setTimeout(() => setOver(true), ms);
+    return () => clearTimeout(timer);
+  }, [started, ms]);
+  return over;
 }
 
 function useFigures(store: ReturnType<typeof useMarkingStore>, names: readonly string[], most: number) {

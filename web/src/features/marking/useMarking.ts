@@ -25,12 +25,13 @@ export function useMarkingStore(assignmentId: number): MarkingStore {
   return store;
 }
 
-export function useMarkingOverview(assignmentId: number) {
-  return useQuery(markingQuery(assignmentId));
+export function useMarkingOverview(assignmentId: number, label: string) {
+  return useQuery(markingQuery(assignmentId, label));
 }
 
-export function useRoll(assignmentId: number, label: string, folioId: number | null) {
-  return useQuery(rollQuery(assignmentId, label, folioId));
+/** `now`: else it waits, for the first answers are to be drawn before the server is busy with all of them. */
+export function useRoll(assignmentId: number, label: string, folioId: number | null, now: boolean) {
+  return useQuery({ ...rollQuery(assignmentId, label, folioId), enabled: now });
 }
 
 /** Says now and then where this person is, hears who else is where, and has the roll fetched anew when anything was marked. */

@@ -2,11 +2,20 @@ import { queryOptions } from "@tanstack/react-query";
 import { answer, api } from "../../shared/api/client";
 import { queryKeys } from "../../shared/queryKeys";
 
-/** How far the marking of an assignment is, for who marks it. */
-export function markingQuery(assignmentId: number) {
+/**
+ * How far the marking of an assignment is, for who marks it. When it is asked for first, the first answers to the
+ * question with this label come along: they are drawn while the others are on their way. `began`: when it was asked for.
+ */
+export function markingQuery(assignmentId: number, label: string) {
+  const queryKey = queryKeys.marking(assignmentId);
   return queryOptions({
-    queryKey: queryKeys.marking(assignmentId),
-    queryFn: () => answer(api.GET("/api/assignments/{assignment_id}/marking", { params: { path: { assignment_id: assignmentId } } })),
+    queryKey,
+    queryFn: async ({ client }) => {
+      const began = performance.now();
+      const query = client.getQueryData(queryKey) === undefined ? { label } : {};
+      const told = await answer(api.GET("/api/assignments/{assignment_id}/marking", { params: { path: { assignment_id: assignmentId }, query } }));
+      return { ...told, began };
+    },
   });
 }
 

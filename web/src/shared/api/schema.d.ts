@@ -585,7 +585,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Marking */
+        /**
+         * Marking
+         * @description ``label``: of a question whose first answers come along; one that is not known means the first question.
+         */
         get: operations["api_marking_marking"];
         put?: never;
         post?: never;
@@ -628,7 +631,7 @@ export interface paths {
          * Put At Work
          * @description Where this person is; every now and then, from an open screen.
          */
-        put: operations["api_marking_put_at_work"];
+        put: operations["api_giving_marks_put_at_work"];
         post?: never;
         delete?: never;
         options?: never;
@@ -2335,13 +2338,13 @@ export interface paths {
          * Put Ink
          * @description The same key twice is one stroke; one that was erased is there again.
          */
-        put: operations["api_marking_put_ink"];
+        put: operations["api_giving_marks_put_ink"];
         post?: never;
         /**
          * Delete Ink
          * @description One's own, or as an instructor anybody's. What was never there is gone already.
          */
-        delete: operations["api_marking_delete_ink"];
+        delete: operations["api_giving_marks_delete_ink"];
         options?: never;
         head?: never;
         patch?: never;
@@ -2377,7 +2380,7 @@ export interface paths {
          * Put Mark
          * @description What is sent on an older state is not written; the newer mark comes back.
          */
-        put: operations["api_marking_put_mark"];
+        put: operations["api_giving_marks_put_mark"];
         post?: never;
         delete?: never;
         options?: never;
@@ -4970,9 +4973,12 @@ export interface components {
         /**
          * MarkingOut
          * @description What this person marks of an assignment, and how far it is. ``hides``: names are not shown to this person.
+         *     ``first_rows``: the first answers to the question that was asked for, so that they are seen before the others.
          */
         MarkingOut: {
             assignment: components["schemas"]["AssignmentOut"];
+            /** First Rows */
+            first_rows: components["schemas"]["AnswerRow"][];
             /** Hides */
             hides: boolean;
             /** Instructs */
@@ -8666,7 +8672,9 @@ export interface operations {
     };
     api_marking_marking: {
         parameters: {
-            query?: never;
+            query?: {
+                label?: string | null;
+            };
             header?: never;
             path: {
                 assignment_id: number;
@@ -8728,7 +8736,7 @@ export interface operations {
             };
         };
     };
-    api_marking_put_at_work: {
+    api_giving_marks_put_at_work: {
         parameters: {
             query?: never;
             header?: never;
@@ -12486,7 +12494,7 @@ export interface operations {
             };
         };
     };
-    api_marking_put_ink: {
+    api_giving_marks_put_ink: {
         parameters: {
             query?: never;
             header?: never;
@@ -12548,7 +12556,7 @@ export interface operations {
             };
         };
     };
-    api_marking_delete_ink: {
+    api_giving_marks_delete_ink: {
         parameters: {
             query?: never;
             header?: never;
@@ -12666,7 +12674,7 @@ export interface operations {
             };
         };
     };
-    api_marking_put_mark: {
+    api_giving_marks_put_mark: {
         parameters: {
             query?: never;
             header?: never;
