@@ -8,7 +8,7 @@ from ninja import Router
 from assignments import files_beside
 from assignments.models import Assignment, FileBeside
 from folios.reach import reach_of
-from marking.giving_back import seen_by_student
+from marking.giving_back import files_given, seen_by_student
 from people.models import User
 from plumbing.downloads import attachment
 from plumbing.errors import Problem, not_yours
@@ -44,14 +44,15 @@ def get_file(request: HttpRequest, assignment_id: int, file_id: int) -> FileResp
     user = person(request)
     assignment = paper_given_out(user, assignment_id)
     beside = FileBeside.objects.filter(assignment=assignment, pk=file_id).first()
-    if beside is None or (beside.with_marks and not _sees_marks(user, assignment)):
+    if beside is None or (beside.with_marks and not _comes_with_marks(beside, user, assignment)):
         raise not_yours()
     return attachment(user.pk, str(beside.stored.name), beside.name, "application/octet-stream")
 
 
-def _sees_marks(user: User, assignment: Assignment) -> bool:
-    """Staff who read it, and students whose marked work was given back."""
+def _comes_with_marks(beside: FileBeside, user: User, assignment: Assignment) -> bool:
+    """To staff who read the work, and to students with whose marks it was given back."""
     if reach_of(user, assignment) is not None:
         return True
     folio = assignment.folios.filter(student=user).first()
-    return folio is not None and seen_by_student(folio, moment()) is not None
+    given = None if folio is None else seen_by_student(folio, moment())
+    return given is not None and files_given(given).filter(pk=beside.pk).exists()

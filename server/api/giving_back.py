@@ -99,13 +99,15 @@ class GivingBackOut(Schema):
 
 
 class GiveBackIn(Schema):
-    """``folios``: by id. ``opens_at``, ``asks_until``: times of day in the course's zone; null is now, and never."""
+    """``folios``: by id. ``without_files``: of the files beside the marks those that do not come along. ``opens_at``,
+    ``asks_until``: times of day in the course's zone; null is now, and never."""
 
     folios: list[int] = Field(min_length=1, max_length=2000)
     points: bool = True
     notes: bool = True
     ink: bool = True
     figures: bool = False
+    without_files: list[int] = Field([], max_length=100)
     opens_at: str | None = Field(None, max_length=30)
     asks_until: str | None = Field(None, max_length=30)
 
@@ -136,7 +138,7 @@ def post_giving_back(request: HttpRequest, assignment_id: int, body: GiveBackIn)
     work = [one for one in everybody if one.folio.pk in chosen]
     if len(work) != len(chosen):
         raise Refused(409, "not_handed_in", "Some of these have nothing handed in any more. Reload, then choose again.")
-    what = What(points=body.points, notes=body.notes, ink=body.ink, figures=body.figures)
+    what = What(body.points, body.notes, body.ink, body.figures, tuple(body.without_files))
     figures = figures_of_work(everybody, assignment.question_map.questions)
     give_back(work, what, opens_at=opens_at, asks_until=asks_until, by=user, now=now, figures=figures)
     return _out(assignment)

@@ -15,7 +15,7 @@ from editions.reader_placing import overlaid
 from folio_core.marking import Stroke, Tool, cuts_of
 from folios.models import Folio
 from marking.asking_about_marks import MOST_CHARACTERS, say_about_mark
-from marking.giving_back import seen_by_student
+from marking.giving_back import files_given, seen_by_student
 from marking.inking import on_page
 from marking.marked_documents import marked_pdf
 from marking.models import GivenBack, MarkWord
@@ -181,7 +181,7 @@ def _out(folio: Folio, given: GivenBack) -> ReturnedOut:
         assignment=AssignmentOut.frozen(folio.assignment_id, facts), at=given.opens_at, by=given.by.name,
         asks_until=asks, may_ask=asks is not None and moment() < asks,
         total=ReturnedTotal(**statement["total"]) if statement["total"] else None,
-        files=[FileBesideOut.from_orm(one) for one in folio.assignment.files_beside.filter(with_marks=True)],
+        files=[FileBesideOut.from_orm(one) for one in files_given(given)],
         questions=[
             ReturnedQuestion(
                 **one,

@@ -10,9 +10,10 @@ from decimal import Decimal
 from typing import Any
 
 from django.db import transaction
+from django.db.models import QuerySet
 
 from asking.models import waiting
-from assignments.models import Assignment
+from assignments.models import Assignment, FileBeside
 from folio_core.marking import Figures, discriminations, figures_of
 from folio_core.question_map import Question
 from folios.events import MarksGivenBack, MarksTakenBack
@@ -31,12 +32,14 @@ LEAST_OF_A_CLASS = 5  # answers: of fewer the figures would tell one student the
 
 @dataclass(frozen=True, slots=True)
 class What:
-    """What of the marking students get. The pages are always theirs."""
+    """What of the marking students get. The pages are always theirs. ``without_files``: the ids of files beside the
+    marks that they do not get; later ones they do."""
 
     points: bool = True
     notes: bool = True
     ink: bool = True
     figures: bool = False
+    without_files: tuple[int, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -142,6 +145,12 @@ def tell_of_given_back(now: datetime) -> int:
 def seen_by_student(folio: Folio, now: datetime) -> GivenBack | None:
     """What the student sees: the one gate of everything that tells a student of marks."""
     return GivenBack.objects.filter(folio=folio, ended_at=None, opens_at__lte=now).select_related("edition").first()
+
+
+def files_given(given: GivenBack) -> QuerySet[FileBeside]:
+    """What comes along with these marks."""
+    beside = FileBeside.objects.filter(assignment=given.folio.assignment_id, with_marks=True)
+    return beside.exclude(pk__in=given.statement["what"].get("without_files", ()))
 
 
 def statement_of(

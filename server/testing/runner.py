@@ -10,7 +10,12 @@ from unittest import TestCase, TextTestResult
 from django.db import connection
 from django.db.backends.base.operations import BaseDatabaseOperations
 from django.test.runner import DiscoverRunner
+from hypothesis import settings
 from whitenoise.base import WhiteNoise
+
+# A busy machine is no fault of the code's: no example has a time limit.
+settings.register_profile("calm", deadline=None)
+settings.load_profile("calm")
 
 at_the_end: list[Callable[[], None]] = []
 _flush = BaseDatabaseOperations.execute_sql_flush

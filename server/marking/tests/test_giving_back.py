@@ -9,6 +9,8 @@ from datetime import timedelta
 from typing import Any
 
 import pypdf
+from hypothesis import given, settings
+from hypothesis import strategies as st
 
 from marking.giving_back import tell_of_given_back
 from marking.models import GivenBack
@@ -36,10 +38,7 @@ class GivingBack(MarkingTestCase):
         self.assertEqual(len(back["pages"][0]["ink"]), 1)
 
     def test_nothing_is_seen_before_its_moment_by_any_way(self) -> None:
-        file = self.as_(self.corin).put(
-            f"/api/assignments/{self.work.pk}/marks-files?name=model.png", picture(kind="PNG"),
-            content_type="application/octet-stream",
-        ).json()["files"][0]["id"]  # fmt: skip
+        file = self.marks_file()
         self.give_back(opens_at=LATER)
         self.nothing_is_seen(file)
         self.at(hours=6, minutes=59)
@@ -61,6 +60,59 @@ class GivingBack(MarkingTestCase):
                     f"assignments/{self.work.pk}/brief"):  # fmt: skip
             told = self.ask("get", way, by=self.ilse).content.decode()
             self.assertFalse("note on" in told or "9.50" in told or "model.png" in told, way)
+
+    def test_at_every_moment_each_student_sees_what_was_given_to_them_by_then_and_nothing_else(self) -> None:
+        """Over any order of giving back, at any moments, to any of the students, and taking back."""
+        folios = {self.ilse: self.edition.folio_id, self.tobin: self.of_tobin().folio_id}
+        file = self.marks_file()
+        calls = st.tuples(
+            st.sampled_from(["give", "give", "take"]), st.sets(st.sampled_from(sorted(folios.values())), min_size=1),
+            st.sampled_from([None, 1, 3, 6]), st.booleans(),
+        )  # fmt: skip
+
+        @settings(max_examples=8, deadline=None, derandomize=True)
+        @given(st.lists(st.tuples(calls, st.integers(0, 2)), max_size=4))
+        def check(story: list[Any]) -> None:
+            GivenBack.objects.all().delete()
+            self.at(hours=0)
+            sees: dict[int, tuple[int, bool] | None] = dict.fromkeys(folios.values())  # from which hour, with the file
+            hour = 0
+            for (call, chosen, opens, with_file), hours in story:
+                for folio in chosen:
+                    was = sees[folio]
+                    if call == "give":
+                        path, at = f"assignments/{self.work.pk}/giving-back", max(opens or 0, hour)
+                        opens_at = None if opens is None else f"2026-11-24T{11 + opens:02}:00"  # NOW is 11:00 there
+                        body = {"folios": [folio], "opens_at": opens_at, "without_files": [] if with_file else [file]}
+                        self.assertEqual(self.ask("post", path, body).status_code, 200)
+                        sees[folio] = (hour if was and was[0] <= hour else at, with_file)
+                    elif was is not None:
+                        self.ask("post", f"folios/{folio}/giving-back/take-back", {"why": "an error"})
+                        sees[folio] = None
+                self.compare(folios, sees, hour, file)
+                hour += hours
+                self.at(hours=hour)
+                self.compare(folios, sees, hour, file)
+
+        check()
+
+    def compare(self, folios: Any, sees: dict[int, tuple[int, bool] | None], hour: int, file: int) -> None:
+        for student, folio in folios.items():
+            was = sees[folio]
+            seen, with_file = was is not None and was[0] <= hour, was is not None and was[1]
+            status = self.ask("get", f"folios/{folio}/returned", by=student).status_code
+            self.assertEqual(status, 200 if seen else 404)
+            fetched = self.ask("get", f"assignments/{self.work.pk}/files/{file}", by=student)
+            list(fetched)  # to its end, else it is one of several downloads under way
+            self.assertEqual(fetched.status_code, 200 if seen and with_file else 404)
+            mine = self.ask("get", "my-folios", by=student).json()["folios"]
+            self.assertEqual(any(one["returned"] for one in mine), seen)
+
+    def marks_file(self) -> int:
+        path = f"/api/assignments/{self.work.pk}/marks-files?name=model.png"
+        kept = self.as_(self.corin).put(path, picture(kind="PNG"), content_type="application/octet-stream").json()
+        number: int = kept["files"][0]["id"]
+        return number
 
     def test_nobody_else_sees_what_is_given_back(self) -> None:
         self.give_back()

@@ -29,6 +29,7 @@ const PARTS = [
 /** What is given back, to whom and when; asked once, with what was forgotten. */
 export function GiveBack({ data, chosen, busy, error, done, onGive, onAll }: Props) {
   const [parts, setParts] = useState({ points: true, notes: true, ink: true, figures: false });
+  const [leftOut, setLeftOut] = useState<number[]>([]);
   const [opens, setOpens] = useState<string | null>(null);
   const [asks, setAsks] = useState<string | null>(null);
   const [asking, setAsking] = useState(false);
@@ -42,6 +43,11 @@ export function GiveBack({ data, chosen, busy, error, done, onGive, onAll }: Pro
           {PARTS.map(({ name, words }) => (
             <Checkbox key={name} checked={parts[name]} onChange={({ target }) => setParts((now) => ({ ...now, [name]: target.checked }))}>
               {words}
+            </Checkbox>
+          ))}
+          {data.files.map(({ id, name }) => (
+            <Checkbox key={id} checked={!leftOut.includes(id)} onChange={({ target }) => setLeftOut((now) => (target.checked ? now.filter((one) => one !== id) : [...now, id]))}>
+              {name}
             </Checkbox>
           ))}
         </p>
@@ -71,7 +77,7 @@ export function GiveBack({ data, chosen, busy, error, done, onGive, onAll }: Pro
           onNo={() => setAsking(false)}
           onYes={() => {
             setAsking(false);
-            onGive({ folios: [...chosen], ...parts, opens_at: opens, asks_until: asks });
+            onGive({ folios: [...chosen], ...parts, without_files: leftOut, opens_at: opens, asks_until: asks });
           }}
         >
           {found.length > 0 ? (

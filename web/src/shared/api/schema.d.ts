@@ -4285,7 +4285,8 @@ export interface components {
         };
         /**
          * GiveBackIn
-         * @description ``folios``: by id. ``opens_at``, ``asks_until``: times of day in the course's zone; null is now, and never.
+         * @description ``folios``: by id. ``without_files``: of the files beside the marks those that do not come along. ``opens_at``,
+         *     ``asks_until``: times of day in the course's zone; null is now, and never.
          */
         GiveBackIn: {
             /** Asks Until */
@@ -4314,6 +4315,11 @@ export interface components {
              * @default true
              */
             points: boolean;
+            /**
+             * Without Files
+             * @default []
+             */
+            without_files: number[];
         };
         /**
          * GiveOutIn
