@@ -5,12 +5,14 @@ from __future__ import annotations
 import uuid
 from collections.abc import Iterable, Mapping, Sequence
 from datetime import datetime
+from decimal import Decimal
 from typing import Annotated, Literal
 
 from ninja import Field, Schema
 
 from editions.models import EditionPage
 from folio_core.marking import Cut, Tool, may_go_on, plain_number
+from folio_core.page.ink_rows import ROWS
 from folio_core.question_map import Question
 from marking.giving_marks import round_for, shown_marks
 from marking.hiding import stand_in_for
@@ -150,8 +152,7 @@ def _row(
     if answer is not None:
         screen = screen_answer(work.folio, question, answer.content, judged=answer.judged, tells_right=True)
     maybe = [Cut(page) for page in work.unplaced()] if state == "open" else []
-    sees_worth = standing.worth.by_itself or len(marks) == len(standing.marks)
-    worth = standing.worth.points if sees_worth else None
+    worth = seen_worth(standing, user)
     own = next((mark for mark in marks.values() if mark.by_id == user.pk), None)
     return AnswerRow(
         folio_id=work.folio.pk, edition=work.edition.number, question=question.id, label=question.label,
@@ -183,15 +184,18 @@ def _word_out(word: MarkWord, work: MarkedFolio, hidden: set[int]) -> MarkWordOu
 
 
 def _alike(work: MarkedFolio, question: Question) -> str:
-    """What was chosen and typed, where that is all; of pages how much room they take, which is a hint and no more."""
+    """What was chosen and typed, where that is all; of pages how much room they take, and how much of it is written
+    on, which is a hint and no more."""
     answer = work.answers.get(question.id)
     if answer is not None and answer.content.written == "":
         chosen = sorted(answer.content.chosen)
         return f"0 {' '.join(chosen)} {' '.join(answer.content.short.split()).lower()}"
     if answer is not None:
         return f"1 {len(answer.content.written):06}"
-    height = sum(cut.bottom - cut.top for cut in work.cuts(question.id))
-    return f"2 {round(height, 1):06.1f}" if height else "3"
+    cuts = work.cuts(question.id)
+    height = sum(cut.bottom - cut.top for cut in cuts)
+    written = sum(work.ink_rows[cut.page][round(cut.top * ROWS) : round(cut.bottom * ROWS)].count("1") for cut in cuts)
+    return f"2 {round(height, 1):06.1f} {written // 5:03}" if height else "3"
 
 
 def _cut_out(work: MarkedFolio, cut: Cut, drawn: Mapping[int, list[Ink]], user: User, standing: Standing) -> CutOut:
@@ -201,11 +205,17 @@ def _cut_out(work: MarkedFolio, cut: Cut, drawn: Mapping[int, list[Ink]], user: 
         page=cut.page, number=page.number, image=image_url(folio_id, page.image) or "",
         preview=image_url(folio_id, page.preview) or "", width=page.width, height=page.height,
         top=cut.top, bottom=cut.bottom,
-        ink=[ink_out(page, one, user) for one in drawn.get(cut.page, ()) if _sees_ink(one, work, user)],
+        ink=[ink_out(page, one, user) for one in drawn.get(cut.page, ()) if sees_ink(one, work, user)],
     )  # fmt: skip
 
 
-def _sees_ink(ink: Ink, work: MarkedFolio, user: User) -> bool:
+def seen_worth(standing: Standing, user: User) -> Decimal | None:
+    """What an answer is worth now, unless that would tell a marker what another one gave independently."""
+    sees = standing.worth.by_itself or len(shown_marks(standing, user)) == len(standing.marks)
+    return standing.worth.points if sees else None
+
+
+def sees_ink(ink: Ink, work: MarkedFolio, user: User) -> bool:
     """As with points: markers who mark independently do not see each other's."""
     standing = work.standings.get(ink.question)
     if ink.by_id == user.pk or standing is None or not standing.wants_second:

@@ -11,12 +11,14 @@ from django.http import HttpRequest, HttpResponse
 from ninja import Field, Router, Schema
 
 from assignments.models import Assignment
+from editions.reading import pages_read
 from folio_core.answers import AnswerKind
 from folio_core.marking import plain_number
 from folio_core.question_map import Question
 from folios.reach import Reach
 from marking.giving_back import figures_of_work
 from marking.hiding import hidden_among, stand_in_for
+from marking.inking import ink_of
 from marking.models import Mark, MarkingScheme
 from marking.schemes import STEPS, change_scheme, scheme_of
 from marking.work import MarkedFolio, work_of
@@ -24,8 +26,8 @@ from people.models import User
 from plumbing.errors import Problem, not_yours
 from plumbing.requests import moment
 
-from .answers_to_mark import AnswerRow, rows_of, state_order, who
-from .permissions import instructor_of, person, reader_of
+from .answers_to_mark import AnswerRow, InkOut, ink_out, rows_of, seen_worth, sees_ink, state_order, who
+from .permissions import edition_to_read, instructor_of, person, reader_of
 from .schemas import AssignmentOut
 
 router = Router(tags=["marking"])
@@ -98,6 +100,23 @@ class MarkingOut(Schema):
     first_rows: list[AnswerRow]
 
 
+class PageInk(Schema):
+    page: int
+    ink: list[InkOut]
+
+
+class PointsOfQuestion(Schema):
+    label: str
+    points: str
+
+
+class MarkedEditionOut(Schema):
+    """What of an edition is marked, as far as this person sees it."""
+
+    pages: list[PageInk]
+    points: list[PointsOfQuestion]
+
+
 class SaidBefore(Schema):
     """A note that was given to answers of this question, and to how many."""
 
@@ -133,6 +152,27 @@ def marking(request: HttpRequest, assignment_id: int, label: str | None = None) 
         first_rows=[] if question is None else _first_rows(assignment, reach, user, work, question, hidden),
     )
     return _told(told)
+
+
+@router.get("/folios/{int:folio_id}/editions/{int:number}/marked", response={200: MarkedEditionOut, 404: Problem})
+def marked_edition(request: HttpRequest, folio_id: int, number: int) -> MarkedEditionOut:
+    """For who reads the edition page by page. Of an edition that counts no more there is nothing."""
+    user = person(request)
+    edition, read = edition_to_read(user, folio_id, number)
+    _, reach = reader_of(user, edition.folio.assignment_id)  # its student sees what is given back, and no more
+    found = work_of(edition.folio.assignment, reach, [folio_id])
+    if not found or found[0].edition.pk != edition.pk:
+        return MarkedEditionOut(pages=[], points=[])
+    work = found[0]
+    shown = {page.page_id for page in pages_read(edition, read)}
+    worth = [(one.label, seen_worth(work.standings[one.id], user)) for one in work.questions]
+    return MarkedEditionOut(
+        pages=[
+            PageInk(page=page, ink=[ink_out(work.pages[page], one, user) for one in ink if sees_ink(one, work, user)])
+            for page, ink in ink_of(sorted(shown)).items()
+        ],
+        points=[PointsOfQuestion(label=label, points=plain_number(one)) for label, one in worth if one is not None],
+    )
 
 
 @router.put(

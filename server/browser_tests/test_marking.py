@@ -132,6 +132,9 @@ class Marking(MarkingTestCase):
         page.reload()
         expect(self.line(page, TOBIN).locator(".cut-ink path").first).to_be_attached()
         expect(self.line(page, TOBIN).get_by_alt_text("pen stroke", exact=False)).to_be_visible()
+        folio = self.folios["Ashgrove"]
+        page.goto(f"{self.address}/reading/{self.work.pk}/{folio.pk}/{folio.editions.get().number}")
+        expect(page.get_by_role("img", name="On page 1: pen stroke, tick, “why?”")).to_be_visible()
 
     def test_a_pen_draws_with_its_pressure_and_the_hand_beside_it_does_not(self) -> None:
         page = self.marking(INSTRUCTOR, has_touch=True)

@@ -111,6 +111,7 @@ WHO = {
     "GET /api/assignments/{assignment_id}/marking": STAFF,
     "PUT /api/assignments/{assignment_id}/marking/scheme": STAFF,
     "GET /api/assignments/{assignment_id}/marking/answers": STAFF,
+    "GET /api/folios/{folio_id}/editions/{number}/marked": STAFF,
     "GET /api/assignments/{assignment_id}/marking/folios/{folio_id}": STAFF,
     "PUT /api/assignments/{assignment_id}/marking/at-work": STAFF,
     "PUT /api/marks": STAFF,

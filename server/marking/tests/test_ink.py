@@ -40,6 +40,20 @@ class Strokes(MarkingTestCase):
         self.assertAlmostEqual(ink["points"][0][0], 0.8, places=2)
         self.assertAlmostEqual(ink["points"][0][1], 0.7, places=2)
 
+    def test_who_reads_page_by_page_sees_ink_and_points_and_its_student_does_not(self) -> None:
+        self.draw(KEY, self.thea)
+        self.mark("1a", "2.5", self.thea)
+        path = f"folios/{self.edition.folio_id}/editions/1/marked"
+        told = self.ask("get", path).json()
+        self.assertEqual([one["key"] for page in told["pages"] for one in page["ink"]], [KEY])
+        self.assertEqual(told["points"], [{"label": "1a", "points": "2.5"}])
+        self.assertEqual(self.ask("get", path, by=self.ilse).status_code, 404)
+        self.scheme(marks_twice=True)
+        independent = self.ask("get", path, by=self.osric).json()
+        self.assertEqual((independent["points"], [page["ink"] for page in independent["pages"]]), ([], [[]]))
+        self.arranged(self.folio)
+        self.assertEqual(self.ask("get", path).json(), {"pages": [], "points": []})
+
     def test_what_was_erased_is_kept_and_can_be_drawn_again(self) -> None:
         self.draw(KEY)
         self.assertEqual(self.ask("delete", f"ink/{KEY}").status_code, 204)

@@ -4,12 +4,21 @@ from __future__ import annotations
 
 from typing import Any
 
+from editions.models import EditionPage
 from marking.models import Mark, MarkChange
 
 from .cases import MarkingTestCase
 
 
 class Points(MarkingTestCase):
+    def test_answers_of_pages_are_alike_by_their_room_and_by_how_much_is_written(self) -> None:
+        other = self.of_tobin()
+        rows = EditionPage.objects.filter(edition__in=[self.edition, other])
+        rows.update(ink_rows="1" * 100)
+        self.assertEqual(self.row("1a")["alike"], self.row("1a", folio=other.folio_id)["alike"])
+        rows.filter(edition=other).update(ink_rows="10000" * 20)
+        self.assertNotEqual(self.row("1a")["alike"], self.row("1a", folio=other.folio_id)["alike"])
+
     def test_points_and_note_are_saved_with_who_gave_them(self) -> None:
         row = self.mark("1a", "2.5", self.thea, note="units?").json()
         self.assertEqual((row["worth"], row["marks"][0]["note"], row["marks"][0]["by"]), ("2.5", "units?", "Thea"))

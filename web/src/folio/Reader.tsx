@@ -21,13 +21,17 @@ interface ReaderProps {
   onStudent?: (by: 1 | -1) => void;
   /** What can be done or said at a page, below its head. */
   atPage?: (page: Folio["pages"][number]) => React.ReactNode;
+  /** What lies over the picture of a page. */
+  overPage?: (page: Folio["pages"][number]) => React.ReactNode;
+  /** By label, where points were given. */
+  points?: ReadonlyMap<string, string>;
 }
 
 /**
  * A folio to leaf through by question: choosing one brings the page that answers it, at its spot. The address says which
  * question it is (`#2b`), so that it can be sent, and another folio opened at the same one.
  */
-export function Reader({ folio, onStudent, atPage }: ReaderProps) {
+export function Reader({ folio, onStudent, atPage, overPage, points }: ReaderProps) {
   const at = questionAt(folio, labelIn(useLocation().hash));
   const navigate = useNavigate();
   const [place, setPlace] = useState(0);
@@ -112,6 +116,7 @@ export function Reader({ folio, onStudent, atPage }: ReaderProps) {
               <button type="button" aria-current={number === at} className="reader-question" onClick={() => go(number)}>
                 <strong>{one.label}</strong>
                 <span className={one.state === "open" ? "red" : "soft"}>{where(one)}</span>
+                {points?.has(one.label) && <span className="reader-points">{points.get(one.label)}<span className="unseen"> points</span></span>}
               </button>
             </li>
           ))}
@@ -157,6 +162,7 @@ export function Reader({ folio, onStudent, atPage }: ReaderProps) {
                 question={question}
                 asCame={asCame}
                 deeds={atPage?.(page)}
+                over={overPage?.(page)}
                 keep={(element) => {
                   if (element) sheets.current.set(page.number, element);
                   else sheets.current.delete(page.number);

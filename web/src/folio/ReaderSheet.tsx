@@ -8,11 +8,13 @@ interface SheetProps {
   /** All pictures as they came, while the key is held. */
   asCame: boolean;
   deeds?: React.ReactNode;
+  /** Lies over the picture where it is upright and straight. */
+  over?: React.ReactNode;
   keep: (element: HTMLElement | null) => void;
 }
 
 /** One page. Turning and darkening it is for these eyes only: the edition stays as it is. */
-export function ReaderSheet({ page, question, asCame, deeds, keep }: SheetProps) {
+export function ReaderSheet({ page, question, asCame, deeds, over, keep }: SheetProps) {
   const [turn, setTurn] = useState(0);
   const [dark, setDark] = useState(false);
   const [came, setCame] = useState(false);
@@ -64,6 +66,7 @@ export function ReaderSheet({ page, question, asCame, deeds, keep }: SheetProps)
         ) : (
           <p className="reader-waiting soft">Safe on the server. Being straightened …</p>
         )}
+        {turn === 0 && !whole && page.image && over}
         {spot && question && turn === 0 && !whole && (
           <span className={spot.by ? "reader-flag reader-flag-by-reader" : "reader-flag"} style={{ top: `${(spot.top ?? 0) * 100}%` }}>
             {question.label}

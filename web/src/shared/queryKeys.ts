@@ -42,6 +42,7 @@ export const queryKeys = {
   marking: (assignmentId: number) => ["marking", assignmentId],
   markingRoll: (assignmentId: number, of: string) => ["marking roll", assignmentId, of],
   atWork: (assignmentId: number, folioId: number, question: string) => ["at work", assignmentId, folioId, question],
+  markedEdition: (folioId: number, number: number) => ["marked edition", folioId, number],
   givingBack: (assignmentId: number) => ["giving back", assignmentId],
   returned: (folioId: number) => ["returned", folioId],
   questionMap: (assignmentId: number) => ["question-map", assignmentId],

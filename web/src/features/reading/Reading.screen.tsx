@@ -1,7 +1,7 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { Link, useLocation, useNavigate, useParams } from "react-router";
-import type { Schemas } from "../../shared/api/client";
+import { answer, api, type Schemas } from "../../shared/api/client";
 import { usePlaceInTab } from "../../shared/tabTitle";
 import { Masthead } from "../../shared/ui/Masthead";
 import { dayAndTime } from "../../shared/time";
@@ -9,6 +9,7 @@ import { Trouble } from "../../shared/ui/Trouble";
 import { useFolioList } from "../../folio/useFolioList";
 import { editionQuery } from "../../folio/editionQuery";
 import { labelIn } from "../../folio/labelIn";
+import { pointsWords } from "../../folio/marked/pointsWords";
 import { Reader } from "../../folio/Reader";
 import { Talk } from "../../folio/Talk";
 import { queryKeys } from "../../shared/queryKeys";
@@ -16,6 +17,7 @@ import { lazily } from "../../shared/ui/later";
 import { PageDeeds, Withdraw } from "./PageDeeds";
 import "./Reading.css";
 
+const InkOver = lazily(async () => (await import("../../folio/marked/InkOver")).InkOver);
 const AskAgain = lazily(async () => (await import("./AskAgain")).AskAgain);
 type Line = Schemas["FolioLine"];
 
@@ -32,6 +34,7 @@ export default function Reading() {
   useFetchedAhead(after, hash);
   useFetchedAhead(before, hash);
   const label = labelIn(hash);
+  const marked = useMarked(folioId, number);
   const address = (one: Line) => `/reading/${assignmentId}/${one.folio_id}/${one.edition}${hash}`;
   const queries = useQueryClient();
   const [asking, setAsking] = useState<number | null>(null); // the page, 0 for all of it
@@ -93,6 +96,8 @@ export default function Reading() {
             <Reader
               key={`${folioId}-${number}`}
               folio={data}
+              points={marked.points}
+              overPage={(page) => marked.ink.has(page.id) && <InkOver page={page} ink={marked.ink.get(page.id) ?? []} />}
               atPage={(page) => <PageDeeds folio={data} page={page} onAsk={() => setAsking(page.number)} onChanged={anew} />}
               onStudent={(by) => {
                 const next = by > 0 ? after : before;
@@ -105,6 +110,16 @@ export default function Reading() {
       )}
     </div>
   );
+}
+
+/** Points by label and ink by page, as far as there are any: they come after the pages, which do not wait for them. */
+function useMarked(folioId: number, number: number) {
+  const { data } = useQuery({
+    queryKey: queryKeys.markedEdition(folioId, number),
+    queryFn: () => answer(api.GET("/api/folios/{folio_id}/editions/{number}/marked", { params: { path: { folio_id: folioId, number } } })),
+  });
+  const points = new Map((data?.points ?? []).map((one) => [one.label, pointsWords(one.points)]));
+  return { points, ink: new Map((data?.pages ?? []).map((one) => [one.page, one.ink])) };
 }
 
 /** The folio beside this one, with the pictures that will be looked at first. */

@@ -1890,6 +1890,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/folios/{folio_id}/editions/{number}/marked": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Marked Edition
+         * @description For who reads the edition page by page. Of an edition that counts no more there is nothing.
+         */
+        get: operations["api_marking_marked_edition"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/folios/{folio_id}/editions/{number}/reader-placements": {
         parameters: {
             query?: never;
@@ -4888,6 +4908,16 @@ export interface components {
             text: string;
         };
         /**
+         * MarkedEditionOut
+         * @description What of an edition is marked, as far as this person sees it.
+         */
+        MarkedEditionOut: {
+            /** Pages */
+            pages: components["schemas"]["PageInk"][];
+            /** Points */
+            points: components["schemas"]["PointsOfQuestion"][];
+        };
+        /**
          * MarkedQuestionOut
          * @description ``answers``: how many there are to mark, ``marked``: that have points. ``differs``: on which two markers differ.
          *     ``bars``: how many reached each tenth of the points.
@@ -5259,6 +5289,13 @@ export interface components {
             pen_down: string;
             /** Seconds A Page */
             seconds_a_page: number;
+        };
+        /** PageInk */
+        PageInk: {
+            /** Ink */
+            ink: components["schemas"]["InkOut"][];
+            /** Page */
+            page: number;
         };
         /**
          * PageKinds
@@ -5634,6 +5671,13 @@ export interface components {
             over: string[];
             /** Promised */
             promised: components["schemas"]["PledgeOut"][];
+        };
+        /** PointsOfQuestion */
+        PointsOfQuestion: {
+            /** Label */
+            label: string;
+            /** Points */
+            points: string;
         };
         /** PrintedSheetsIn */
         PrintedSheetsIn: {
@@ -11594,6 +11638,38 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    api_marking_marked_edition: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                folio_id: number;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MarkedEditionOut"];
+                };
             };
             /** @description Not Found */
             404: {
