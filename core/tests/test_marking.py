@@ -308,7 +308,9 @@ class InkOut(unittest.TestCase):
         schema = etree.XMLSchema(etree.parse(str(Path(__file__).with_name("inkml.xsd"))))
         schema.assertValid(document)
         space = {"i": "http://www.w3.org/2003/InkML"}
-        self.assertEqual(len(document.findall(".//i:trace", space)), 4)
+        traces = document.findall(".//i:trace", space)
+        self.assertEqual([one.get("contextRef") for one in traces], ["#page1"] * 4)
+        self.assertEqual(len({one.get("brushRef") for one in traces}), 4)
         self.assertIn("units? <m/s> & √2", [one.text for one in document.findall(".//i:annotation", space)])
         self.assertEqual(document.find(".//i:trace", space).text, "10.00 20.00 0.400, 60.00 40.00 0.900")
 

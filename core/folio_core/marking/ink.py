@@ -79,7 +79,8 @@ def inkml(pages: Sequence[tuple[str, float, float, Iterable[tuple[Stroke, str]]]
     """The ink of some pages: of each a name, its width and height in pixels, and its strokes with who drew them.
 
     Each page is a context with its own ink source of that area; each stroke a trace of X, Y (pixels, origin top left)
-    and F (pressure); each kind of pen a brush. What stands at a spot is an annotation of its trace of one point.
+    and F (pressure); each kind of pen a brush. Traces name both themselves: readers do not look for it at their group.
+    What stands at a spot is an annotation of its trace of one point.
     """
     ET.register_namespace("", NAMESPACE)
     ink = ET.Element(_name("ink"))
@@ -88,20 +89,21 @@ def inkml(pages: Sequence[tuple[str, float, float, Iterable[tuple[Stroke, str]]]
     groups: list[ET.Element] = []
     for number, (name, width, height, strokes) in enumerate(pages, 1):
         _page_context(definitions, number, width, height)
-        group = ET.Element(_name("traceGroup"), {"contextRef": f"#page{number}"})
+        group = ET.Element(_name("traceGroup"))
         ET.SubElement(group, _name("annotation"), {"type": "page"}).text = name
         for stroke, by in strokes:
             key = (stroke.tool, round(pen_width(stroke), 2))
             if key not in brushes:
                 brushes[key] = f"brush{len(brushes) + 1}"
                 _brush(definitions, brushes[key], *key)
-            one = ET.SubElement(group, _name("traceGroup"), {"brushRef": f"#{brushes[key]}"})
+            refers = {"contextRef": f"#page{number}", "brushRef": f"#{brushes[key]}"}
+            one = ET.SubElement(group, _name("traceGroup"))
             ET.SubElement(one, _name("annotation"), {"type": "tool"}).text = stroke.tool.value
             ET.SubElement(one, _name("annotation"), {"type": "writer"}).text = by
             if stroke.text:
                 ET.SubElement(one, _name("annotation"), {"type": "text"}).text = _xml_safe(stroke.text)
             for line in traces(stroke) or [list(stroke.points)]:
-                ET.SubElement(one, _name("trace")).text = ", ".join(
+                ET.SubElement(one, _name("trace"), refers).text = ", ".join(
                     f"{x:.2f} {y:.2f} {pressure:.3f}" for x, y, pressure in line
                 )
         groups.append(group)
