@@ -14,6 +14,7 @@ import pypdf
 import pypdfium2
 from bound_samples import (
     LANDINGS,
+    MADE,
     PAGES,
     TITLE,
     WORDS,
@@ -28,8 +29,10 @@ from folio_core.binding import (
     Footer,
     Landing,
     Paper,
+    bind,
     landings_of,
     notice_page,
+    roman,
     within,
     words_of_page,
 )
@@ -150,6 +153,18 @@ class Landings(unittest.TestCase):
             landings_of(arrangement, question_map),
             [Landing("1a · the arc", 0, 0.0), Landing("2", 1, 0.25), Landing("3 (left blank)", None)],
         )
+        self.assertEqual([one.page for one in landings_of(arrangement, question_map, before=2)], [2, 3, None])
+
+    def test_sheets_before_the_first_page_count_in_roman_numbers_as_readers_do(self) -> None:
+        pages = [page(60, 80)] * 60
+        with tempfile.TemporaryDirectory() as folder:
+            out = Path(folder) / "bound.pdf"
+            bind(pages, [], TITLE, Paper.A4, MADE, out, before=50)
+            labels = pypdf.PdfReader(out).page_labels
+        self.assertEqual(
+            labels, [*(roman(number) for number in range(1, 51)), *(str(number) for number in range(1, 11))]
+        )
+        self.assertEqual((roman(1994), roman(499)), ("mcmxciv", "cdxcix"))
 
 
 class TheBudget(unittest.TestCase):

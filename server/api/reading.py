@@ -99,11 +99,13 @@ class JudgedOut(Schema):
 
 
 class ScreenAnswerOut(Schema):
-    """An answer that was given on the screen, with what was asked; choices in the order its student saw."""
+    """An answer that was given on the screen, with what was asked; choices in the order its student saw.
+    ``before_pages``: in the bound document it stands before the pages, else behind them."""
 
     label: str
     title: str
     text: str
+    before_pages: bool
     choices: list[ChosenOut]
     short: str
     unit: str
@@ -275,7 +277,7 @@ def screen_answer(
     sheet = on_sheet(folio, question, content)
     right = question.answering.right if tells_right else ()
     return ScreenAnswerOut(
-        label=sheet.label, title=sheet.title, text=sheet.text,
+        label=sheet.label, title=sheet.title, text=sheet.text, before_pages=question.answering.before_pages,
         choices=[
             ChosenOut(text=one.text, chosen=one.id in content.chosen, right=one.id in right if right else None)
             for one in sheet.choices

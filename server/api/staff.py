@@ -102,6 +102,7 @@ class AnsweringDoc(Schema):
     mixed: bool = False
     right: list[str] = Field([], max_length=12)
     short: ShortDoc = ShortDoc.model_validate({})
+    before_pages: bool = False
 
 
 class MapEntryOut(Schema):

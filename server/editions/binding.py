@@ -7,7 +7,7 @@ import os
 import tempfile
 import uuid
 from collections.abc import Callable
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from datetime import datetime
 from functools import partial
 from pathlib import Path
@@ -18,7 +18,7 @@ from django.dispatch import receiver
 
 from folio_core import binding
 from folio_core.answers.typesetting import AnswerSheets, typeset
-from folio_core.binding import labels_by_page, words_of_page
+from folio_core.binding import labels_by_page, roman, words_of_page
 from folio_core.page import Kind, PageError, Tone
 from folio_core.placing import read_arrangement
 from folios.events import Bound
@@ -32,6 +32,7 @@ from pages.signals import page_ready
 from plumbing import storage
 
 from .files import bound_name
+from .frozen import FrozenFacts
 from .frozen_answers import judge_answers, on_sheets
 from .manifest import footer, manifest_from
 from .models import Edition, EditionBinding, EditionPage
@@ -69,15 +70,15 @@ def bind_edition(edition_id: int, *, now: datetime, last_try: bool = True) -> No
         edition = Edition.objects.select_for_update(of=("self",)).select_related("folio").get(pk=edition_id)
         if edition.bindings.last() != before:
             return  # another run of this job was faster
-        for answer in edition.answers.filter(question__in=typed.spots):
-            answer.bound_pages = [len(pages) + 1 + sheet for sheet in typed.sheets_of(answer.question)]
+        for answer in edition.answers.filter(question__in=typed.spots(len(pages))):
+            answer.bound_pages = typed.pages_of(answer.question, len(pages))
             answer.save(update_fields=["bound_pages"])
         made = ["image", "preview", "width", "height", "is_notice", "kept_geometry", "ink_rows"]
         EditionPage.objects.bulk_update(pages, made)
         edition.state = Edition.State.BOUND
         edition.bound_sha256, edition.receipt = receipt.statement["bound_sha256"], receipt.as_json()
-        edition.file_sha256, edition.bound_size = sha256, size
-        edition.save(update_fields=["state", "bound_sha256", "file_sha256", "bound_size", "receipt"])
+        edition.file_sha256, edition.bound_size, edition.sheets_before = sha256, size, len(typed.before.sheets)
+        edition.save(update_fields=["state", "bound_sha256", "file_sha256", "bound_size", "sheets_before", "receipt"])
         EditionBinding.objects.create(
             edition=edition, number=before.number + 1 if before else 1, sha256=sha256,
             bound_sha256=edition.bound_sha256, size=size, receipt=edition.receipt, bound_at=now,
@@ -98,9 +99,36 @@ def _can_be_opened_now(frozen: EditionPage) -> bool:
     return frozen.is_notice and frozen.page.state == Page.State.READY
 
 
-def typed_sheets(edition: Edition) -> AnswerSheets:
-    """The answers on the screen as sheets, which follow the pages."""
-    return typeset(on_sheets(edition), edition.facts.paper.size_pt, edition.handed_in_at)
+@dataclass(frozen=True, slots=True)
+class TypedSheets:
+    """The answers on the screen as sheets: those before the pages, numbered i, ii, …, and those behind them."""
+
+    before: AnswerSheets
+    behind: AnswerSheets
+
+    def spots(self, pages: int) -> dict[str, tuple[int, float]]:
+        """By question id: on which page of a document with so many pages between them, from 0, and how far down."""
+        last = len(self.before.sheets) + pages
+        first = {question: (spot.sheet, spot.top) for question, spot in self.before.spots.items()}
+        return first | {question: (last + spot.sheet, spot.top) for question, spot in self.behind.spots.items()}
+
+    def pages_of(self, question: str, pages: int) -> list[int]:
+        """On which pages of the document a question stands, from 1."""
+        if question in self.before.spots:
+            return [sheet + 1 for sheet in self.before.sheets_of(question)]
+        return [len(self.before.sheets) + pages + 1 + sheet for sheet in self.behind.sheets_of(question)]
+
+
+def typed_sheets(edition: Edition) -> TypedSheets:
+    question_map, answers = edition.facts.question_map, on_sheets(edition)
+    early = {one.id for one in question_map.questions if one.answering.before_pages}
+    before, behind = (
+        typeset(
+            [one for one in answers if (one.id in early) is is_early], edition.facts.paper.size_pt, edition.handed_in_at
+        )
+        for is_early in (True, False)
+    )
+    return TypedSheets(before, behind)
 
 
 def write_bound(
@@ -108,7 +136,7 @@ def write_bound(
     pages: list[EditionPage],
     sheets: list[binding.BoundPage],
     out: Path,
-    typed: AnswerSheets,
+    typed: TypedSheets,
     *,
     replaces: str = "",
 ) -> binding.Receipt:
@@ -121,8 +149,12 @@ def write_bound(
         f"Edition {edition.number}, handed in {edition.handed_in_at:%Y-%m-%d %H:%M:%S} UTC",
     )
     labels = labels_by_page(arrangement, facts.question_map.questions)
-    of = len(pages) + len(typed.sheets)
+    of, before = len(pages) + len(typed.behind.sheets), len(typed.before.sheets)
     named = [
+        _typed_sheet(sheet, words, facts, manifest, roman(number), of)
+        for number, (sheet, words) in enumerate(zip(typed.before.sheets, typed.before.words, strict=True), 1)
+    ]
+    named += [
         replace(
             sheet,
             words=words_of_page(page.number, of, labels[page.page_id], arrangement.descriptions.get(page.page_id, "")),
@@ -131,23 +163,32 @@ def write_bound(
         for page, sheet in zip(pages, sheets, strict=True)
     ]
     named += [
-        replace(
-            binding.answer_sheet(sheet, facts.paper), words=f"Page {number} of {of}: {words}",
-            footer=footer(manifest, number, of),
+        _typed_sheet(sheet, words, facts, manifest, number, of)
+        for number, (sheet, words) in enumerate(
+            zip(typed.behind.sheets, typed.behind.words, strict=True), len(pages) + 1
         )
-        for number, (sheet, words) in enumerate(zip(typed.sheets, typed.words, strict=True), len(pages) + 1)
-    ]  # fmt: skip
-    spots = {question: (len(pages) + spot.sheet, spot.top) for question, spot in typed.spots.items()}
-    landings = binding.landings_of(arrangement, facts.question_map, spots)
+    ]
+    landings = binding.landings_of(arrangement, facts.question_map, typed.spots(len(pages)), before=before)
     with tempfile.TemporaryDirectory(dir=out.parent) as lesser:
         fitting = binding.within(named, settings.FOLIO_BOUND_BYTES_PER_PAGE * len(named), Path(lesser))
-        binding.bind(fitting, landings, title, facts.paper, edition.handed_in_at, out, receipt_follows=True)
+        binding.bind(
+            fitting, landings, title, facts.paper, edition.handed_in_at, out, receipt_follows=True, before=before
+        )
     place = binding.place_of_receipt(out)
     with out.open("rb") as file:
         sha256 = hashlib.file_digest(file, "sha256").hexdigest()
     receipt = binding.sign(manifest, sha256, issuer(), place=place, replaces=replaces)
     binding.append_receipt(out, place, receipt.as_bytes())
     return receipt
+
+
+def _typed_sheet(
+    sheet: bytes, words: str, facts: FrozenFacts, manifest: binding.Manifest, number: int | str, of: int
+) -> binding.BoundPage:
+    return replace(
+        binding.answer_sheet(sheet, facts.paper), words=f"Page {number} of {of}: {words}",
+        footer=footer(manifest, number, of),
+    )  # fmt: skip
 
 
 def _sheet(frozen: EditionPage, *, last_try: bool) -> binding.BoundPage:

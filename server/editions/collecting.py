@@ -85,9 +85,9 @@ def by_question(assignment: Assignment) -> list[Entry]:
 
 
 def _pages_of(edition: Edition, question: Question) -> list[int]:
-    """The numbers of the pages in the bound document, from 1: of its pages, then of what was typed."""
+    """The numbers of the pages in the bound document, from 1: of its pages, and of what was typed."""
     arrangement = overlaid(edition).arrangement
-    number = {page: at for at, page in enumerate(arrangement.pages, 1)}
+    number = {page: at for at, page in enumerate(arrangement.pages, 1 + edition.sheets_before)}
     placed = {number[spot.page] for spot in arrangement.pages_of(question.id)}
     typed = {page for answer in edition.answers.all() if answer.question == question.id for page in answer.bound_pages}
     return sorted(placed | typed)

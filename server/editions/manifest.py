@@ -71,7 +71,7 @@ def answer_records(edition: Edition, facts: FrozenFacts) -> tuple[binding.Answer
     )
 
 
-def footer(manifest: binding.Manifest, number: int, of: int) -> binding.Footer:
+def footer(manifest: binding.Manifest, number: int | str, of: int) -> binding.Footer:
     """Who and what to the left; where in the document, and the manifest's short hash, to the right."""
     who = f"{manifest.student} ({manifest.student_number})" if manifest.student_number else manifest.student
     left = " · ".join(one for one in (who, manifest.section, f"{manifest.course} {manifest.assignment}") if one)

@@ -40,6 +40,7 @@ class Edition(models.Model):
     bound_sha256 = models.CharField(max_length=64, blank=True, help_text="As signed: before the receipt is appended.")
     file_sha256 = models.CharField(max_length=64, blank=True, help_text="Of the file with the receipt in it.")
     bound_size = models.PositiveBigIntegerField(default=0)
+    sheets_before = models.PositiveSmallIntegerField(default=0, help_text="In the bound document, before page 1.")
     receipt = models.JSONField(null=True, blank=True)
     taken_back_at = models.DateTimeField(null=True, help_text="By its student; it does not count any more.")
 

@@ -37,7 +37,8 @@ def marked_pdf(edition: Edition, arrangement: Arrangement, statement: dict[str, 
         bound, out = Path(folder) / "bound.pdf", Path(folder) / "marked.pdf"
         bound.write_bytes(storage.get(bound_name(edition.folio_id, edition.file_sha256)))
         marked = [_page(page, arrangement, statement) for page in pages]
-        annotate(bound, marked, edition.facts.paper, _total_words(statement), out)
+        total = _total_words(statement)
+        annotate(bound, marked, edition.facts.paper, total, out, before=edition.sheets_before)
         return out.read_bytes()
 
 

@@ -62,6 +62,7 @@ class Answering:
     """``kinds``: all that is asked for, each once; the question is answered when all of them are given. ``text``: what
     is asked, shown beside the answer, in Markdown with maths. ``many``: several choices may be right. ``mixed``: each
     student sees the choices in another order. ``right``: ids of the right choices; none where a marker decides.
+    ``before_pages``: in the bound document what is answered on the screen stands before the pages, else behind them.
 
     Raises BadAnswering.
     """
@@ -73,6 +74,7 @@ class Answering:
     mixed: bool = False
     right: tuple[str, ...] = ()
     short: ShortAnswer = ShortAnswer()
+    before_pages: bool = False
 
     def __post_init__(self) -> None:
         if not self.kinds or len(set(self.kinds)) != len(self.kinds):
@@ -124,6 +126,7 @@ class Answering:
                 mixed=bool(kept.get("mixed", False)),
                 right=tuple(str(one) for one in kept.get("right", ())),
                 short=_short(kept.get("short", {})),
+                before_pages=bool(kept.get("before_pages", False)),
             )
         except (KeyError, TypeError, AttributeError, ValueError) as error:
             if isinstance(error, BadAnswering):

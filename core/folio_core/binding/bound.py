@@ -90,10 +90,12 @@ def bind(
     out: Path,
     *,
     receipt_follows: bool = False,
+    before: int = 0,
 ) -> None:
     """Writes the bound document to ``out``. The same input gives the same bytes; memory does not grow with the pages.
 
-    ``receipt_follows``: with the place of an attached file that `attaching.append_receipt` fills.
+    ``before``: how many stand before page 1; their page labels are i, ii, … ``receipt_follows``: with the place of an
+    attached file that `attaching.append_receipt` fills.
     Raises ValueError without a page, or where a landing names a page that is not there.
     """
     if not pages:
@@ -105,7 +107,8 @@ def bind(
         _lay_out(pdf, pages, places)
         with pdf.open_outline() as outline:
             outline.root.extend(_entry(landing, places) for landing in landings)
-        pdf.Root.PageLabels = Dictionary(Nums=[0, Dictionary(S=Name.D)])
+        front = [0, Dictionary(S=Name.r)] if before else []
+        pdf.Root.PageLabels = Dictionary(Nums=[*front, before, Dictionary(S=Name.D)])
         pdf.Root.PageMode = Name.UseOutlines
         if receipt_follows:
             leave_room_for_receipt(pdf, made)

@@ -11,12 +11,13 @@ from .bound import Landing
 
 
 def landings_of(
-    arrangement: Arrangement, question_map: QuestionMap, typed: Mapping[str, tuple[int, float]] = MappingProxyType({})
-) -> list[Landing]:
+    arrangement: Arrangement, question_map: QuestionMap, typed: Mapping[str, tuple[int, float]] = MappingProxyType({}),
+    *, before: int = 0,
+) -> list[Landing]:  # fmt: skip
     """An entry a question, in the order of the map: placed ones land on their first spot, blank ones say so. ``typed``:
     by question id, on which page (from 0) and how far down an answer on the screen stands; it has an entry of its own
-    where there are pages too."""
-    position = {page: number for number, page in enumerate(arrangement.pages)}
+    where there are pages too. ``before``: how many sheets stand before the first page."""
+    position = {page: number for number, page in enumerate(arrangement.pages, before)}
     landings = []
     for question in question_map.questions:
         text = f"{question.label} · {question.title}" if question.title else question.label
@@ -28,6 +29,19 @@ def landings_of(
         elif not spots and question.id in arrangement.left_blank:
             landings.append(Landing(f"{text} (left blank)", None))
     return landings
+
+
+_ROMAN = ((1000, "m"), (900, "cm"), (500, "d"), (400, "cd"), (100, "c"), (90, "xc"), (50, "l"), (40, "xl"), (10, "x"),
+          (9, "ix"), (5, "v"), (4, "iv"), (1, "i"))  # fmt: skip
+
+
+def roman(number: int) -> str:
+    """As page labels of the style ``r`` count (ISO 32000-2, 12.4.2)."""
+    word = ""
+    for value, letters in _ROMAN:
+        times, number = divmod(number, value)
+        word += letters * times
+    return word
 
 
 def labels_by_page(arrangement: Arrangement, questions: Iterable[Question]) -> dict[int, list[str]]:

@@ -39,19 +39,21 @@ class MarkedPage:
     said: Sequence[Said] = ()
 
 
-def annotate(bound: Path, pages: Sequence[MarkedPage], paper: Paper, total: str, out: Path) -> None:
-    """Writes ``bound`` with annotations to ``out``. ``pages``: the first of the document, in order; further ones, typed
-    answers say, stay bare. ``total``: stands on the first page, in words."""
+def annotate(
+    bound: Path, pages: Sequence[MarkedPage], paper: Paper, total: str, out: Path, *, before: int = 0
+) -> None:  # fmt: skip
+    """Writes ``bound`` with annotations to ``out``. ``pages``: of the document in order, behind ``before`` sheets;
+    further ones, typed answers say, stay bare. ``total``: stands on the first page, in words."""
     with pikepdf.open(bound) as pdf:
-        for number, (sheet, page) in enumerate(zip(pdf.pages, pages, strict=False)):
+        for number, (sheet, page) in enumerate(zip(list(pdf.pages)[before:], pages, strict=False)):
             place = picture_place(page.width, page.height, paper)
             marks = [_ink(pdf, stroke, by, place, page) for stroke, by in page.strokes]
             for said in page.said:
                 marks += _beside(pdf, said, place)
             if number == 0 and total:
                 marks.append(_words(pdf, total, place.sheet[0] - 20, place.sheet[1] - 24, _POINTS_PT, right=True))
-            before = list(sheet.get("/Annots", []))
-            sheet.Annots = Array([*before, *(pdf.make_indirect(mark) for mark in marks)])
+            there = list(sheet.get("/Annots", []))
+            sheet.Annots = Array([*there, *(pdf.make_indirect(mark) for mark in marks)])
         if "/Metadata" in pdf.Root:  # it claims PDF/A with a signed receipt, which holds for the bound document alone
             del pdf.Root.Metadata
         pdf.save(out, deterministic_id=True)

@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import io
+import re
 import subprocess
+from dataclasses import replace
 from typing import Any
 
 import pikepdf
@@ -19,6 +21,7 @@ from editions.files import bound_name
 from editions.models import Edition, counting
 from folio_core.answers import Answering, AnswerKind
 from folio_core.answers.content import AnswerContent
+from marking.marked_documents import marked_documents
 from testing.desk import NOW, picture
 
 
@@ -88,6 +91,30 @@ class HandingInAnswers(SavingTestCase):
             self.assertIn("typed answers to 1a, 1b", str(figures[1].Alt))
             self.assertIn("/OutputIntents", opened.Root)
             self.assertIn("pdfaid", str(opened.Root.Metadata.read_bytes()))
+
+    def test_where_the_question_says_so_it_stands_before_the_pages_on_sheets_of_roman_numbers(self) -> None:
+        self.answered(self.id_of("1b"), replace(CHOSEN, before_pages=True))
+        page = self.send(picture()).json()["page_id"]
+        self.arrange(1, order=[page], placements={"2": [{"page": page}]})
+        self.hand_in()
+        self.work_off_jobs()
+        edition = Edition.objects.get()
+        pdf = pypdf.PdfReader(io.BytesIO(self.bound(edition)))
+        self.assertEqual(pdf.page_labels, ["i", "1", "2"])
+        feet = [re.findall(r"page \w+ of \d+", one.extract_text()) for one in pdf.pages]
+        self.assertEqual(feet, [["page i of 2"], ["page 1 of 2"], ["page 2 of 2"]])
+        self.assertIn("choice b", pdf.pages[0].extract_text())
+        self.assertIn("so it is", pdf.pages[2].extract_text())
+        landings = {str(one.title): pdf.get_destination_page_number(one) for one in pdf.outline}  # type: ignore[union-attr, arg-type]
+        self.assertEqual(landings, {"1a": 2, "1b": 0, "2": 1})
+        pages = {one.question: one.bound_pages for one in edition.answers.all()}
+        self.assertEqual(pages, {self.id_of("1a"): [3], self.id_of("1b"): [1]})
+        (entry,) = [one for one in by_question(self.work) if one.name.endswith("question_2.pdf")]
+        apart = pypdf.PdfReader(io.BytesIO(b"".join(entry.read())))
+        self.assertIn("page 1 of 2", apart.pages[0].extract_text())
+        (given,) = marked_documents(self.work)
+        marked = pypdf.PdfReader(io.BytesIO(b"".join(given.read())))
+        self.assertEqual(["/Annots" in one for one in marked.pages], [False, True, False])
 
     def test_taken_away_by_question_each_pdf_holds_the_sheets_of_its_answers(self) -> None:
         self.save("1a", 1, written="line\n\n" * 60)  # two sheets of it

@@ -107,6 +107,20 @@ export function Reader({ folio, onStudent, atPage, overPage, points }: ReaderPro
       window.removeEventListener("keyup", onKeyUp);
     };
   });
+  const typedSheets = (before: boolean) =>
+    folio.on_screen
+      .filter((one) => one.before_pages === before)
+      .map((one) => (
+        <ReaderAnswer
+          key={one.label}
+          answer={one}
+          isAt={one.label === question?.label}
+          keep={(element) => {
+            if (element) answers.current.set(one.label, element);
+            else answers.current.delete(one.label);
+          }}
+        />
+      ));
   return (
     <div className="reader">
       <nav aria-label="Questions">
@@ -155,6 +169,7 @@ export function Reader({ folio, onStudent, atPage, overPage, points }: ReaderPro
         {/* eslint-disable-next-line jsx-a11y/no-noninteractive-tabindex -- a scrolling region must be reachable by key */}
         <div className="reader-pages" ref={scroller} tabIndex={0} role="region" aria-label="Pages">
           <div className="reader-column" style={{ width: WIDTHS[width] }}>
+            {typedSheets(true)}
             {folio.pages.map((page) => (
               <ReaderSheet
                 key={page.number}
@@ -169,17 +184,7 @@ export function Reader({ folio, onStudent, atPage, overPage, points }: ReaderPro
                 }}
               />
             ))}
-            {folio.on_screen.map((one) => (
-              <ReaderAnswer
-                key={one.label}
-                answer={one}
-                isAt={one.label === question?.label}
-                keep={(element) => {
-                  if (element) answers.current.set(one.label, element);
-                  else answers.current.delete(one.label);
-                }}
-              />
-            ))}
+            {typedSheets(false)}
           </div>
         </div>
       </div>

@@ -1,6 +1,6 @@
 import { Checkbox, Input, InputNumber, Radio } from "antd";
 import { useId, useState } from "react";
-import { choiceName } from "../../folio/answers/content";
+import { choiceName, isOnPages } from "../../folio/answers/content";
 import { Prose } from "../../folio/Prose";
 import { Button } from "../../shared/ui/Button";
 import { Dialog } from "../../shared/ui/Dialog";
@@ -54,6 +54,11 @@ export function HowAnswered({ label, answering, onDone, onClose }: Props) {
         )}
         {has("chosen") && <Choices {...{ wanted, put }} />}
         {has("short") && <Short {...{ wanted, put }} />}
+        {wanted.kinds.some((kind) => !isOnPages(kind)) && (
+          <Checkbox checked={wanted.before_pages} onChange={(event) => put({ before_pages: event.target.checked })}>
+            In the bound PDF it stands before the pages
+          </Checkbox>
+        )}
         {trouble && <p className="red">{trouble}</p>}
         <p className="how-foot">
           <Button first disabled={trouble !== ""} onClick={() => onDone(wanted)}>

@@ -5,7 +5,7 @@ export type Saved = Schemas["QuestionMapOut"];
 export type Answering = Schemas["AnsweringDoc"];
 
 const ON_PAGES: Answering = {
-  kinds: ["pages"], text: "", choices: [], many: false, mixed: false, right: [],
+  kinds: ["pages"], text: "", choices: [], many: false, mixed: false, right: [], before_pages: false,
   short: { kind: "number", expected: "", unit: "", tolerance: 0 },
 };
 

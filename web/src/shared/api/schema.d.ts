@@ -3038,6 +3038,11 @@ export interface components {
          */
         AnsweringDoc: {
             /**
+             * Before Pages
+             * @default false
+             */
+            before_pages: boolean;
+            /**
              * Choices
              * @default []
              */
@@ -4730,6 +4735,7 @@ export interface components {
         MapEntryIn: {
             /**
              * @default {
+             *       "before_pages": false,
              *       "choices": [],
              *       "kinds": [
              *         "pages"
@@ -6637,8 +6643,11 @@ export interface components {
         /**
          * ScreenAnswerOut
          * @description An answer that was given on the screen, with what was asked; choices in the order its student saw.
+         *     ``before_pages``: in the bound document it stands before the pages, else behind them.
          */
         ScreenAnswerOut: {
+            /** Before Pages */
+            before_pages: boolean;
             /** Choices */
             choices: components["schemas"]["ChosenOut"][];
             judged: components["schemas"]["JudgedOut"] | null;
