@@ -18,6 +18,7 @@ from people.models import User
 from plumbing.requests import moment
 
 from .browsing import BrowserTestCase
+from .line import Line
 
 
 class Answers(BrowserTestCase):
@@ -165,6 +166,27 @@ class Answers(BrowserTestCase):
         expect(field).to_have_value("from the second")
         beside.get_by_role("button", name="Not needed").click()
         expect(second.get_by_role("region", name="Kept beside")).to_have_count(0)
+
+    def test_maths_is_written_without_a_network_too(self) -> None:
+        line = Line(int(self.address.rpartition(":")[2]))
+        self.addCleanup(line.close)
+        folio = self.begin_folio()
+        context = self.context(service_workers="allow")
+        page = self.sign_in(scenario.ILSE, context, line.address, f"/folios/{folio.pk}?question=3b")
+        is_kept = "caches.match('/maths-field').then(kept => Boolean(kept))"
+        self.until(page, lambda: bool(page.evaluate(is_kept)))
+        line.cut()
+        page.reload()
+        expect(page.get_by_text("No network.")).to_be_visible()
+        self.open_answer(page, "3b")
+        page.get_by_role("button", name="Write it as maths").click()
+        expect(page.frame_locator("iframe").locator("math-field")).to_be_focused()
+        page.keyboard.type("gT^2")
+        page.keyboard.press("Enter")
+        expect(page.get_by_role("textbox", name="Answer", exact=True)).to_have_value("g T^2")
+        line.mend()
+        self.saved(page, "3b", short="g T^2")
+        self.errors = [error for error in self.errors if "ERR_" not in error]
 
     def test_an_instructor_says_how_a_question_is_answered_and_who_has_begun_is_told(self) -> None:
         folio = self.begin_folio()

@@ -7,6 +7,7 @@
 const ASSETS = ["__ASSETS__"];
 const SHELL = "shell-__VERSION__";
 const [DATA, PICTURES, SHARED] = ["data", "pictures", "shared"];
+const MATHS_FIELD = "/maths-field";
 const PATIENCE_MS = 5000;
 
 self.addEventListener("install", (event) => {
@@ -24,6 +25,7 @@ self.addEventListener("activate", (event) => {
 
 self.addEventListener("message", (event) => {
   if (event.data === "forget") event.waitUntil(forget());
+  if (event.data === "keep the maths field") event.waitUntil(keepMathsField());
 });
 
 self.addEventListener("fetch", (event) => {
@@ -34,7 +36,8 @@ self.addEventListener("fetch", (event) => {
     return;
   }
   if (request.method !== "GET" || origin !== self.location.origin) return;
-  if (request.mode === "navigate" && !/^\/(api|admin|static|sign-in)\//.test(pathname)) event.respondWith(shell(request));
+  if (request.mode === "navigate" && pathname === MATHS_FIELD) event.respondWith(shell(request, MATHS_FIELD));
+  else if (request.mode === "navigate" && !/^\/(api|admin|static|sign-in)\//.test(pathname)) event.respondWith(shell(request));
   else if (pathname.startsWith("/static/app/")) event.respondWith(once(SHELL, request));
   else if (/^\/api\/folios\/\d+\/images\//.test(pathname)) event.respondWith(once(PICTURES, request));
   else if (pathname === "/api/me" || /^\/api\/folios\/\d+$/.test(pathname)) event.respondWith(lastKnown(request));
@@ -56,14 +59,25 @@ async function takeShared(request) {
 }
 
 /** The page from the server; where that cannot be reached or is in trouble, as it last was. */
-async function shell(request) {
+async function shell(request, kept = "/") {
   try {
     const fresh = await withPatience(fetch(request));
     if (fresh.status < 500) return fresh;
   } catch {
     // no network
   }
-  return (await caches.match("/", { cacheName: SHELL })) ?? fetch(request);
+  return (await caches.match(kept, { cacheName: SHELL })) ?? fetch(request);
+}
+
+/** The field's page and its code: large, and only wanted where maths is typed. The page comes last: with it all is there. */
+async function keepMathsField() {
+  const cache = await caches.open(SHELL);
+  if (await cache.match(MATHS_FIELD)) return;
+  const page = await fetch(MATHS_FIELD);
+  if (!page.ok) return;
+  const needed = [...(await page.clone().text()).matchAll(/(?:src|href)="(\/static\/app\/[^"]+)"/g)].map(([, address]) => address);
+  await cache.addAll(needed);
+  await cache.put(MATHS_FIELD, page);
 }
 
 /** What is named by its hash never changes. */

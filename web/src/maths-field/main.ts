@@ -25,7 +25,9 @@ function tell(message: ToPage) {
 field.addEventListener("input", () => tell({ kind: "typed", value: field.getValue(format) }));
 field.addEventListener("keydown", (event) => {
   if (event.key === "Escape") tell({ kind: "escape" });
-  if (event.key === "Enter" && !event.shiftKey) tell({ kind: "enter" });
+  if (event.key !== "Enter" || event.shiftKey) return;
+  tell({ kind: "typed", value: field.getValue(format) }); // the field tells of the last keys only after a moment
+  tell({ kind: "enter" });
 });
 window.addEventListener("message", (event: MessageEvent<unknown>) => {
   if (event.origin !== window.location.origin || !isToField(event.data)) return;

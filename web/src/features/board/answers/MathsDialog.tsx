@@ -20,21 +20,24 @@ export function MathsDialog({ value, format, onDone, onClose }: Props) {
   const [written, setWritten] = useState(value);
   const [state, setState] = useState<"coming" | "there" | "missing">("coming");
   const dark = useSyncExternalStore(appearance.subscribe, appearance.isDark);
-  const newest = useRef({ written, onDone, onClose });
+  const typed = useRef(value); // at once: Enter may follow before anything is drawn
+  const newest = useRef({ onDone, onClose });
   useEffect(() => {
-    newest.current = { written, onDone, onClose };
+    newest.current = { onDone, onClose };
   });
   useEffect(() => {
     const late = setTimeout(() => setState((now) => (now === "coming" ? "missing" : now)), PATIENCE_MS);
     const hear = (event: MessageEvent<unknown>) => {
       if (event.origin !== window.location.origin || event.source !== frame.current?.contentWindow || !isToPage(event.data)) return;
       const said = event.data;
-      if (said.kind === "typed") setWritten(said.value);
-      else if (said.kind === "enter") newest.current.onDone(newest.current.written);
+      if (said.kind === "typed") {
+        typed.current = said.value;
+        setWritten(said.value);
+      } else if (said.kind === "enter") newest.current.onDone(typed.current);
       else if (said.kind === "escape") newest.current.onClose();
       else {
         setState("there");
-        const show: ToField = { kind: "show", value: newest.current.written, format, dark };
+        const show: ToField = { kind: "show", value: typed.current, format, dark };
         frame.current?.contentWindow?.postMessage(show, window.location.origin);
       }
     };

@@ -1,8 +1,9 @@
-import { useCallback, useMemo, useState } from "react";
+import { useCallback, useEffect, useMemo, useState } from "react";
 import type { Schemas } from "../../../shared/api/client";
 import type { Arrangement, Change } from "../../../folio/arrangement";
 import { NOT_ANSWERED } from "../../../folio/answers/AnswerStore";
 import { contentWords, onScreen, takesPages } from "../../../folio/answers/content";
+import { keepMathsField } from "../../../folio/answers/keepMathsField";
 import { useAnswers } from "../../../folio/answers/useAnswers";
 import type { BoardData } from "../../../folio/useBoard";
 import { lazily } from "../../../shared/ui/later";
@@ -21,6 +22,10 @@ interface Needs {
 export function useAnswering(board: BoardData, { arrangement, open, onPictures, onChange }: Needs) {
   const { answers, store, questions } = useAnswers(board);
   const here = useMemo(() => questions.filter((one) => onScreen(one).length > 0), [questions]);
+  const typed = here.some((one) => onScreen(one).some((kind) => kind !== "chosen"));
+  useEffect(() => {
+    if (typed) keepMathsField();
+  }, [typed]);
   const noPages = here.length > 0 && !questions.some(takesPages);
   const [chosen, setChosen] = useState<string | null>(noPages ? (here[0]?.id ?? null) : null);
   const at = here.findIndex((one) => one.id === chosen);
