@@ -81,13 +81,24 @@ class Running:
             start_new_session=True,
         )
 
+    def another_server(self, port: int) -> subprocess.Popen[bytes]:
+        """For a test that kills it."""
+        child = self._start("-m", "inkedfolio.web", str(port), "--workers", "1")
+        self._children.append(child)
+        _wait_for(f"http://127.0.0.1:{port}")
+        return child
+
     def stop(self) -> None:
         """The database is about to be removed: nothing may hold it."""
         for child in self._children:
-            with suppress(ProcessLookupError):
-                os.killpg(child.pid, signal.SIGKILL)
-            child.wait()
+            kill(child)
         self._children = []
+
+
+def kill(child: subprocess.Popen[bytes]) -> None:
+    with suppress(ProcessLookupError):
+        os.killpg(child.pid, signal.SIGKILL)
+    child.wait()
 
 
 @cache

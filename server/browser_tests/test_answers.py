@@ -8,7 +8,7 @@ import re
 from django.db.models import Q
 from playwright.sync_api import Page, expect
 
-from answers.models import Answer
+from answers.models import Answer, SetAside
 from demo import scenario
 from editions.models import Edition
 from folio_core.answers import AnswerKind
@@ -17,7 +17,7 @@ from folios.models import Folio
 from people.models import User
 from plumbing.requests import moment
 
-from .browsing import BrowserTestCase
+from .browsing import BrowserTestCase, free_port, kill, running
 from .line import Line
 
 
@@ -43,8 +43,8 @@ class Answers(BrowserTestCase):
         """Waits until the server has it."""
 
         def is_there() -> bool:
-            answer = Answer.objects.get(question__label=label, question__assignment=self.work)
-            return all(getattr(answer.content, name) == value for name, value in content.items())
+            answer = Answer.objects.filter(question__label=label, question__assignment=self.work).first()
+            return answer is not None and all(getattr(answer.content, name) == value for name, value in content.items())
 
         self.until(page, is_there)
 
@@ -166,6 +166,27 @@ class Answers(BrowserTestCase):
         expect(field).to_have_value("from the second")
         beside.get_by_role("button", name="Not needed").click()
         expect(second.get_by_role("region", name="Kept beside")).to_have_count(0)
+
+    def test_no_keystroke_is_lost_when_the_server_is_killed_again_and_again(self) -> None:
+        port, folio = free_port(), self.begin_folio()
+        server = running().another_server(port)
+        page = self.sign_in(scenario.ILSE, address=f"http://127.0.0.1:{port}", path=f"/folios/{folio.pk}?question=4")
+        field = page.get_by_role("textbox", name="Your answer")
+        field.click()
+        typed = ""
+        for turn in range(3):
+            with page.expect_request(lambda sent: "/answers/" in sent.url and sent.method == "PUT"):
+                page.keyboard.type(f"{turn}: before it dies, ")
+            kill(server)  # what is under way may be written and not acknowledged
+            page.keyboard.type("while it is dead, ")
+            expect(page.get_by_text("kept on this device", exact=False).first).to_be_visible()
+            server = running().another_server(port)
+            page.keyboard.type("after it; ")
+            typed += f"{turn}: before it dies, while it is dead, after it; "
+            self.saved(page, "4", written=typed)
+        expect(field).to_have_value(typed)
+        self.assertFalse(SetAside.objects.exists(), "it quarrelled with itself")
+        self.errors = [error for error in self.errors if "ERR_" not in error]
 
     def test_maths_is_written_without_a_network_too(self) -> None:
         line = Line(int(self.address.rpartition(":")[2]))
