@@ -11,6 +11,20 @@ from .cases import MarkingTestCase
 
 
 class Points(MarkingTestCase):
+    def test_the_first_answers_come_with_the_overview_as_they_stand_on_the_roll(self) -> None:
+        self.of_tobin()
+        self.mark("1a", "3", self.thea)
+        path = f"assignments/{self.work.pk}/marking"
+        for by in (self.corin, self.thea):
+            roll = self.ask("get", f"{path}/answers?label=1b", by=by).json()["rows"]
+            told = self.ask("get", f"{path}?label=1b", by=by).json()
+            self.assertEqual((len(roll), told["first_rows"]), (2, roll))
+        self.assertEqual(self.ask("get", f"{path}?label=none").json()["first_rows"][0]["label"], "1a")
+        self.assertEqual(self.ask("get", path).json()["first_rows"], [])
+        self.scheme(hides_names=True)
+        names = [one["student"] for one in self.ask("get", f"{path}?label=1b", by=self.thea).json()["first_rows"]]
+        self.assertFalse({"Ilse Marrow", "Tobin Ashgrove"} & set(names), names)
+
     def test_answers_of_pages_are_alike_by_their_room_and_by_how_much_is_written(self) -> None:
         other = self.of_tobin()
         rows = EditionPage.objects.filter(edition__in=[self.edition, other])
