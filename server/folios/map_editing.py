@@ -161,8 +161,9 @@ def _changes(known: dict[int, Question], entries: Sequence[Entry]) -> list[Label
 
 
 def _as_shown(answering: Answering) -> Answering:
-    """Without what only markers see of it."""
-    return replace(answering, right=(), short=replace(answering.short, expected="", tolerance=0.0))
+    """Without what only markers see of it, and where it is bound."""
+    short = replace(answering.short, expected="", tolerance=0.0)
+    return replace(answering, right=(), short=short, before_pages=False)
 
 
 def _map_of(assignment: Assignment) -> QuestionMap:

@@ -222,7 +222,7 @@ class MapEdits(SavingTestCase):
         self.assertEqual(self.board()["answers"][0]["given"], ["written"])
 
     def test_what_only_markers_see_is_changed_without_a_word(self) -> None:
-        body = {"version": 0, "entries": self.entries(_1b={"right": ["c"]})}
+        body = {"version": 0, "entries": self.entries(_1b={"right": ["c"]}, _1a={"before_pages": True})}
         told = self.ask("post", f"assignments/{self.work.pk}/question-map/consequences", body).json()
         self.assertEqual(told["changes"], [])
 
