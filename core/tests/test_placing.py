@@ -20,6 +20,7 @@ from folio_core.placing import (
     readiness,
     write_arrangement,
 )
+from folio_core.placing.arrangement import SCALES
 from folio_core.question_map import Question, QuestionMap, parse_question_map
 
 import calm  # noqa: F401 isort: skip
@@ -123,6 +124,7 @@ def arrangements(draw: st.DrawFn) -> Arrangement:
         left_blank=draw(st.frozensets(LABELS)) - placed.keys(),
         notes=draw(st.dictionaries(here, TYPED, max_size=2)),
         descriptions=draw(st.dictionaries(here, TYPED, max_size=2)),
+        scales=draw(st.dictionaries(here, st.sampled_from(SCALES), max_size=2)),
     )  # fmt: skip
 
 

@@ -84,6 +84,7 @@ class ArrangementDoc(Schema):
     comment: str = ""
     notes: dict[str, str] = {}
     descriptions: dict[str, str] = {}
+    scales: dict[str, float] = {}
 
 
 class PledgeOut(Schema):

@@ -68,6 +68,7 @@ class ReadingPage(Schema):
     loose: bool
     note: str
     description: str
+    scale: float  # of how wide it could be bound
     source: str = ""  # the whole picture, small; empty for who reads only some of the questions
     original_id: int | None = None  # likewise
     other_number: str  # read at its head, and another student's; said to staff only
@@ -212,7 +213,7 @@ def _reading(
                 image=image_url(folio.pk, page.image), preview=image_url(folio.pk, page.preview),
                 width=page.width, height=page.height, labels=labels[pk], loose=pk in arrangement.loose,
                 note=arrangement.notes.get(pk, ""), description=arrangement.descriptions.get(pk, ""),
-                other_number=others.get(pk, ""),
+                scale=arrangement.scales.get(pk, 1.0), other_number=others.get(pk, ""),
                 **({} if only is not None or hides_name else _as_it_came(folio, page)),
             )
             for pk, page in pages

@@ -157,6 +157,7 @@ def write_bound(
     named += [
         replace(
             sheet,
+            scale=arrangement.scales.get(page.page_id, 1.0),
             words=words_of_page(page.number, of, labels[page.page_id], arrangement.descriptions.get(page.page_id, "")),
             footer=footer(manifest, page.number, of),
         )

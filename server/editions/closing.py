@@ -120,4 +120,5 @@ def _for_the_reader(arrangement: Arrangement) -> tuple[object, ...]:
     notes = {page: note for page, note in arrangement.notes.items() if page in arrangement.pages}
     loose = arrangement.loose & set(arrangement.pages)
     described = {page: words for page, words in arrangement.descriptions.items() if page in arrangement.pages}
-    return arrangement.pages, placed, arrangement.left_blank, loose, arrangement.comment, notes, described
+    scales = {page: scale for page, scale in arrangement.scales.items() if page in arrangement.pages}
+    return arrangement.pages, placed, arrangement.left_blank, loose, arrangement.comment, notes, described, scales

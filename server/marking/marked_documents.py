@@ -49,7 +49,8 @@ def _page(page: EditionPage, arrangement: Arrangement, statement: dict[str, Any]
         spots = arrangement.pages_of(one["id"])
         if spots and spots[0].page == page.page_id and (one["points"] is not None or one["note"]):
             said.append(Said(spots[0].top or 0.0, _points_words(one), one["note"]))
-    return MarkedPage(max(page.width, 1), max(page.height, 1), strokes, said)
+    scale = arrangement.scales.get(page.page_id, 1.0)
+    return MarkedPage(max(page.width, 1), max(page.height, 1), strokes, said, scale)
 
 
 def _in_pixels(page: EditionPage, kept: dict[str, Any]) -> Stroke:

@@ -46,7 +46,8 @@ class Paper(Enum):
 class BoundPage:
     """One page. ``image`` gives a JPEG (kept byte for byte inside the PDF) or a one-bit PNG (kept pixel for pixel) when
     its turn has come; its size in pixels, what it is in words for those who cannot see it, and its footer. ``drawn``
-    gives a born-digital page as a PDF of one page, which is laid down in the picture's place and stays as sharp."""
+    gives a born-digital page as a PDF of one page, which is laid down in the picture's place and stays as sharp.
+    ``scale``: how wide it is laid down, of how wide it could be."""
 
     image: Callable[[], bytes]
     width: int
@@ -54,6 +55,7 @@ class BoundPage:
     words: str = ""
     footer: Footer = NO_FOOTER
     drawn: Callable[[], bytes] | None = None
+    scale: float = 1.0
 
     @property
     def bytes(self) -> int:
@@ -102,7 +104,7 @@ def bind(
         raise ValueError("There is no page to bind.")
     if any(landing.page is not None and not 0 <= landing.page < len(pages) for landing in landings):
         raise ValueError("An outline entry lands on a page that is not in the document.")
-    places = [picture_place(page.width, page.height, paper) for page in pages]
+    places = [picture_place(page.width, page.height, paper, page.scale) for page in pages]
     with tempfile.TemporaryDirectory(dir=out.parent) as parts, _pictures(pages, Path(parts)) as pdf:
         _lay_out(pdf, pages, places)
         with pdf.open_outline() as outline:
@@ -115,16 +117,16 @@ def bind(
         describe(pdf, title, made)
         if any(page.drawn for page in pages):
             claim_only_what_holds(pdf)
-        save(pdf, out, identity=[(page.words, page.width, page.height) for page in pages])
+        save(pdf, out, identity=[(page.words, page.width, page.height, page.scale) for page in pages])
 
 
-def picture_place(width: float, height: float, paper: Paper) -> PicturePlace:
+def picture_place(width: float, height: float, paper: Paper, share: float = 1.0) -> PicturePlace:
     """A picture, by its width and height in pixels, as large as it can be above the footer, the sheet turned to
-    landscape where the picture lies."""
+    landscape where the picture lies; or only by a ``share`` of that."""
     short, long = paper.size_pt
     sheet = (short, long) if height >= width else (long, short)
     room = sheet[1] - BAND_PT
-    scale = min(sheet[0] / width, room / height)
+    scale = share * min(sheet[0] / width, room / height)
     width, height = width * scale, height * scale
     return PicturePlace(sheet, (sheet[0] - width) / 2, BAND_PT + (room - height) / 2, width, height)
 

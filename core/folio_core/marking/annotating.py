@@ -31,12 +31,13 @@ class Said:
 @dataclass(frozen=True, slots=True)
 class MarkedPage:
     """``width``, ``height``: of the page's picture in pixels. ``strokes``: in the same pixels; with each who drew it.
-    ``said``: at its answers."""
+    ``said``: at its answers. ``scale``: how wide it is bound, of how wide it could be."""
 
     width: int
     height: int
     strokes: Sequence[tuple[Stroke, str]] = ()
     said: Sequence[Said] = ()
+    scale: float = 1.0
 
 
 def annotate(
@@ -46,7 +47,7 @@ def annotate(
     further ones, typed answers say, stay bare. ``total``: stands on the first page, in words."""
     with pikepdf.open(bound) as pdf:
         for number, (sheet, page) in enumerate(zip(list(pdf.pages)[before:], pages, strict=False)):
-            place = picture_place(page.width, page.height, paper)
+            place = picture_place(page.width, page.height, paper, page.scale)
             marks = [_ink(pdf, stroke, by, place, page) for stroke, by in page.strokes]
             for said in page.said:
                 marks += _beside(pdf, said, place)

@@ -27,6 +27,9 @@ class Placement:
             raise BadArrangement(f"An answer begins between 0 and 1 of the page's height, not at {self.top}.")
 
 
+SCALES = (0.5, 0.75)
+
+
 @dataclass(frozen=True, slots=True)
 class Arrangement:
     """``order`` names every page once, removed ones in their old place, so that restoring is exact.
@@ -35,7 +38,8 @@ class Arrangement:
     the page); they count only while the page is there.
     ``recipes``: of the pages that a person corrected. ``dismissed``: codes of advice that was waved away.
     ``sides``: how many were written, where the student said so. ``comment`` and ``notes`` (by page): to the reader.
-    ``descriptions`` (by page): what a picture shows, for those who cannot see it.
+    ``descriptions`` (by page): what a picture shows, for those who cannot see it. ``scales`` (by page): of how wide it
+    could be bound a picture is bound, one of ``SCALES``; else as wide.
     """
 
     order: tuple[int, ...] = ()
@@ -49,13 +53,14 @@ class Arrangement:
     comment: str = ""
     notes: Mapping[int, str] = field(default_factory=dict)
     descriptions: Mapping[int, str] = field(default_factory=dict)
+    scales: Mapping[int, float] = field(default_factory=dict)
 
     def __post_init__(self) -> None:
         if len(set(self.order)) != len(self.order):
             raise BadArrangement("A page stands twice in the order.")
         known = set(self.order)
         placed = {placement.page for row in self.placements.values() for placement in row}
-        by_page = (self.recipes, self.dismissed, self.notes, self.descriptions)
+        by_page = (self.recipes, self.dismissed, self.notes, self.descriptions, self.scales)
         named = self.removed | self.loose | placed | {page for field in by_page for page in field}
         if not named <= known:
             raise BadArrangement(f"Page {min(named - known)} is not in the order.")
@@ -68,6 +73,8 @@ class Arrangement:
             raise BadArrangement("A loose page has a question placed on it.")
         if self.sides is not None and not 0 <= self.sides <= SIDES_MOST:
             raise BadArrangement(f"The number of sides written lies between 0 and {SIDES_MOST}.")
+        if not set(self.scales.values()) <= set(SCALES):
+            raise BadArrangement("A picture is bound at half or three quarters of its width, or whole.")
         words = [*self.notes.values(), *self.descriptions.values()]
         if len(self.comment) > COMMENT_MOST or any(len(one) > NOTE_MOST for one in words):
             raise BadArrangement(f"A comment has at most {COMMENT_MOST} characters, that on a page {NOTE_MOST}.")
@@ -135,6 +142,7 @@ class Arrangement:
             removed=self.removed | {page},
             loose=self.loose | {new} if page in self.loose else self.loose,
             notes={**self.notes, new: self.notes[page]} if page in self.notes else self.notes,
+            scales={**self.scales, new: self.scales[page]} if page in self.scales else self.scales,
             placements={
                 one: (*row, *(Placement(new, spot.top) for spot in row if spot.page == page))
                 for one, row in self.placements.items()
@@ -157,4 +165,5 @@ class Arrangement:
             dismissed={other: codes for other, codes in self.dismissed.items() if other != page},
             notes={other: note for other, note in self.notes.items() if other != page},
             descriptions={other: words for other, words in self.descriptions.items() if other != page},
+            scales={other: scale for other, scale in self.scales.items() if other != page},
         )

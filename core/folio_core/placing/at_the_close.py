@@ -48,6 +48,7 @@ def _merged(frozen: Arrangement, board: Arrangement, *, keeps_placements: bool) 
             **{page: recipe for page, recipe in frozen.recipes.items() if page in old},
         },
         dismissed={page: codes for page, codes in board.dismissed.items() if page in shown},
+        scales={page: scale for page, scale in {**frozen.scales, **board.scales}.items() if page in shown},
         notes={page: note for page, note in {**frozen.notes, **board.notes}.items() if page in shown},
         descriptions={
             page: words for page, words in {**frozen.descriptions, **board.descriptions}.items() if page in shown

@@ -36,7 +36,7 @@ def _differences(before: Arrangement, now: Arrangement, question_map: QuestionMa
     added, removed = set(now.pages) - set(before.pages), set(before.pages) - set(now.pages)
     both = [page for page in before.pages if page not in removed]
     in_order = [page for page in now.pages if page not in added]
-    corrected = sum(before.recipes.get(page, Recipe()) != now.recipes.get(page, Recipe()) for page in both)
+    corrected = sum(_shown(before, page) != _shown(now, page) for page in both)
     said = [
         f"{_count(len(added), 'page')} added" if added else "",
         f"{_count(len(removed), 'page')} removed" if removed else "",
@@ -46,6 +46,10 @@ def _differences(before: Arrangement, now: Arrangement, question_map: QuestionMa
         "another word to the reader" if _words(before, both) != _words(now, both) else "",
     ]
     return tuple(one for one in said if one)
+
+
+def _shown(of: Arrangement, page: int) -> tuple[Recipe, float]:
+    return of.recipes.get(page, Recipe()), of.scales.get(page, 1.0)
 
 
 def _placed_otherwise(before: Arrangement, now: Arrangement, question_map: QuestionMap) -> str:

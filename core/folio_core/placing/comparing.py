@@ -51,7 +51,11 @@ def compare(
         retaken=replaced,
         moved=_moved([page for page in before.pages if page in new], both),
         turned=tuple(page for page, was, now in recipes if was.turn != now.turn),
-        corrected=tuple(page for page, was, now in recipes if (was.corners, was.tone) != (now.corners, now.tone)),
+        corrected=tuple(
+            page
+            for page, was, now in recipes
+            if (was.corners, was.tone, before.scales.get(page)) != (now.corners, now.tone, after.scales.get(page))
+        ),
         placed=_placed_otherwise(before, after, *question_maps),
     )
 

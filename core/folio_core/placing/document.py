@@ -28,6 +28,7 @@ def read_arrangement(document: Mapping[str, Any]) -> Arrangement:
             comment=_words(document.get("comment", "")),
             notes=_words_by_page(document.get("notes", {})),
             descriptions=_words_by_page(document.get("descriptions", {})),
+            scales={int(page): scale for page, scale in document.get("scales", {}).items() if scale != 1},
         )
     except (KeyError, TypeError, AttributeError) as error:
         raise BadArrangement("This arrangement cannot be read. Reload the board.") from error
@@ -73,6 +74,7 @@ def write_arrangement(arrangement: Arrangement) -> dict[str, Any]:
         "comment": arrangement.comment,
         "notes": {str(page): note for page, note in arrangement.notes.items()},
         "descriptions": {str(page): words for page, words in arrangement.descriptions.items()},
+        "scales": {str(page): scale for page, scale in arrangement.scales.items()},
     }
 
 

@@ -6,10 +6,12 @@ from datetime import timedelta
 from typing import Any
 
 import pikepdf
+import pypdfium2
 from django.core.files.storage import default_storage
 from django.utils import timezone
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from pypdfium2.raw import FPDF_PAGEOBJ_IMAGE
 
 from answers.models import Answer, SetAside
 from assignments.models import Question
@@ -182,6 +184,25 @@ class Pictures(SavingTestCase):
         self.assertEqual(self.advice(), ["out_of_focus"])
         self.arrange(2, order=[self.page], placements={"1b": [{"page": self.page}], "2": [{"page": self.page}]})
         self.assertEqual(self.advice(), ["no_page", "out_of_focus"])
+
+    def test_it_is_bound_as_wide_as_its_student_wants(self) -> None:
+        arranged = {"order": [self.page], "placements": {"1b": [{"page": self.page}]}}
+        self.assertEqual(self.arrange(1, **arranged, scales={str(self.page): 0.3}).status_code, 422)
+        widths = []
+        for at, scales in enumerate(({}, {str(self.page): 0.5})):
+            self.arrange(1 + at, **arranged, scales=scales)
+            self.hand_in(seen_edition=at)
+            self.work_off_jobs()
+            edition = Edition.objects.order_by("-number").first()
+            assert edition is not None
+            with default_storage.open(bound_name(edition.folio_id, edition.file_sha256)) as file:
+                (picture_,) = pypdfium2.PdfDocument(file.read())[0].get_objects(filter=(FPDF_PAGEOBJ_IMAGE,))
+                left, _, right, _ = picture_.get_bounds()
+            widths.append(right - left)
+        self.assertAlmostEqual(widths[1] / widths[0], 0.5, places=3)
+        compared = self.ask("get", f"folios/{self.folio.pk}/editions/1/compared/2").json()
+        self.assertEqual([one["differs"] for one in compared["after"]["pages"]], [["corrected"]])
+        self.assertEqual(self.ask("get", f"folios/{self.folio.pk}/editions/2/reading").json()["pages"][0]["scale"], 0.5)
 
     def test_its_description_is_read_with_it_and_bound_for_those_who_cannot_see_it(self) -> None:
         words = {str(self.page): "A curve that rises from 0.8 m."}

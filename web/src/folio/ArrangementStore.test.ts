@@ -7,7 +7,7 @@ import { ArrangementStore } from "./ArrangementStore";
 import type { Memory } from "./boardMemory";
 import type { Outcome, Saved } from "./sendArrangement";
 
-const NO_WORDS = { sides: null, comment: "", notes: {}, descriptions: {} };
+const NO_WORDS = { sides: null, comment: "", notes: {}, descriptions: {}, scales: {} };
 
 function fresh(order = [10, 11, 12]): Arrangement {
   return { order, removed: [], loose: [], placements: {}, left_blank: [], recipes: {}, dismissed: {}, ...NO_WORDS };

@@ -34,7 +34,7 @@ const LABELS = ["1a", "1b", "2", "3"];
 const PAGES = [10, 11, 12, 13, 14];
 
 function fresh(order: number[] = PAGES): Arrangement {
-  return { order, removed: [], loose: [], placements: {}, left_blank: [], recipes: {}, dismissed: {}, sides: null, comment: "", notes: {}, descriptions: {} };
+  return { order, removed: [], loose: [], placements: {}, left_blank: [], recipes: {}, dismissed: {}, sides: null, comment: "", notes: {}, descriptions: {}, scales: {} };
 }
 
 function after(...changes: Change[]): Arrangement {

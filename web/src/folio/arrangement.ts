@@ -21,6 +21,7 @@ const FIELDS = {
   comment: "plain",
   notes: "by page",
   descriptions: "by page",
+  scales: "by page",
 } as const satisfies Record<keyof Required<Arrangement>, Kind>;
 const NAMES = Object.keys(FIELDS) as (keyof Arrangement)[];
 
@@ -204,6 +205,16 @@ export const setNote =
 export const setDescription =
   (page: number, words: string): Change =>
   (a) => ({ ...a, descriptions: withWords(a.descriptions, page, words) });
+
+/** Of how wide it could be bound, how wide a picture is bound. */
+export const SCALES = [1, 0.75, 0.5] as const;
+
+export const setScale =
+  (page: number, scale: number): Change =>
+  (a) => {
+    const rest = Object.entries(a.scales).filter(([other]) => Number(other) !== page);
+    return { ...a, scales: Object.fromEntries(scale === 1 ? rest : [...rest, [page, scale] as const]) };
+  };
 
 function withWords(by_page: Record<string, string>, page: number, words: string): Record<string, string> {
   const rest = Object.entries(by_page).filter(([other]) => Number(other) !== page);

@@ -52,10 +52,16 @@ for (const left of ["pagehide", "visibilitychange"]) globalThis.addEventListener
 
 function read<T>(name: string): T | null {
   try {
-    return JSON.parse(localStorage.getItem(name) ?? "null") as T | null;
+    return JSON.parse(localStorage.getItem(name) ?? "null", completed) as T | null;
   } catch {
     return null;
   }
+}
+
+/** What an earlier version of the application kept lacks what has come since. */
+function completed(_: string, value: unknown): unknown {
+  const isArrangement = typeof value === "object" && value !== null && "order" in value && "placements" in value;
+  return isArrangement && !("scales" in value) ? { ...value, scales: {} } : value;
 }
 
 function write(name: string, value: object) {

@@ -7,7 +7,7 @@ const MAP = ["1a", "1b", "2", "3"].map((label) => ({ id: label, label }));
 
 function fresh(order: number[]): Arrangement {
   return {
-    order, removed: [], loose: [], placements: {}, left_blank: [], recipes: {}, dismissed: {}, sides: null, comment: "", notes: {}, descriptions: {},
+    order, removed: [], loose: [], placements: {}, left_blank: [], recipes: {}, dismissed: {}, sides: null, comment: "", notes: {}, descriptions: {}, scales: {},
   };
 }
 

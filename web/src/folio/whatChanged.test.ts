@@ -12,7 +12,7 @@ const laid: Arrangement = {
   dismissed: {},
   sides: null,
   comment: "",
-  notes: {}, descriptions: {},
+  notes: {}, descriptions: {}, scales: {},
 };
 
 describe("what was changed elsewhere", () => {

@@ -22,6 +22,7 @@ export function whatChanged(before: Arrangement, after: Arrangement): string {
     before.comment !== after.comment && "the word to the reader",
     differ(before.notes, after.notes) > 0 && "words on pages",
     differ(before.descriptions, after.descriptions) > 0 && "descriptions of pictures",
+    differ(before.scales, after.scales) > 0 && "the size of pictures",
     before.sides !== after.sides && "the number of sides",
   ].filter((fact) => fact !== false);
   return list(facts);

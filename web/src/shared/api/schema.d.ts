@@ -3159,6 +3159,13 @@ export interface components {
              * @default []
              */
             removed: number[];
+            /**
+             * Scales
+             * @default {}
+             */
+            scales: {
+                [key: string]: number;
+            };
             /** Sides */
             sides?: number | null;
         };
@@ -5925,6 +5932,8 @@ export interface components {
             other_number: string;
             /** Preview */
             preview: string;
+            /** Scale */
+            scale: number;
             /**
              * Source
              * @default

@@ -1,10 +1,11 @@
 import { useEffect, useRef } from "react";
-import { type Arrangement, type Change, missingKinds, pagesOf, pagesWith, setLeftBlank } from "../../../folio/arrangement";
+import { type Arrangement, type Change, missingKinds, pagesOf, pagesWith, SCALES, setLeftBlank, setScale } from "../../../folio/arrangement";
 import { type AnswerStore, NOT_ANSWERED, type ShownAnswer } from "../../../folio/answers/AnswerStore";
 import { type Content, onScreen, takesPages } from "../../../folio/answers/content";
 import type { GivenQuestion } from "../../../folio/answers/useAnswers";
 import { Prose } from "../../../folio/Prose";
 import { PictureWords } from "../../../folio/WordField";
+import { later } from "../../../shared/ui/later";
 import { clockTime } from "../../../shared/time";
 import { count, list } from "../../../shared/words";
 import { ChooseFiles } from "../strip/ChooseFiles";
@@ -14,6 +15,8 @@ import { ChosenField } from "./ChosenField";
 import { SetAsideAnswer } from "./SetAsideAnswer";
 import { ShortField } from "./ShortField";
 import { WrittenField } from "./WrittenField";
+
+const Choice = later("Choice");
 
 interface Props {
   folioId: number;
@@ -76,7 +79,7 @@ export function AnswerPanel(props: Props) {
       ))}
       {question.kinds.includes("pictures") &&
         pagesWith(arrangement, question.id).map((page) => (
-          <PictureWords key={page} page={page} number={pagesOf(arrangement).indexOf(page) + 1} {...{ arrangement, disabled }} onChange={props.onChange} />
+          <AtPicture key={page} {...props} page={page} number={pagesOf(arrangement).indexOf(page) + 1} />
         ))}
       {takesPages(question) && <OnPages {...props} isMissing={missing.some((kind) => kind === "pages" || kind === "pictures")} />}
       <footer className="answer-foot">
@@ -95,6 +98,27 @@ export function AnswerPanel(props: Props) {
     </aside>
   );
 }
+
+/** What is said of one picture of the working: its words, and how large it is bound. */
+function AtPicture({ page, number, arrangement, disabled, onChange }: Pick<Props, "arrangement" | "disabled" | "onChange"> & { page: number; number: number }) {
+  return (
+    <>
+      <PictureWords {...{ page, number, arrangement, disabled, onChange }} />
+      <p className="answer-scale">
+        <span className="soft">In the bound PDF</span>{" "}
+        <Choice
+          label={`How wide page ${number} is in the bound PDF`}
+          value={String(arrangement.scales[page] ?? 1)}
+          disabled={disabled}
+          options={SCALES.map((scale) => ({ value: String(scale), label: SCALE_WORDS[scale] }))}
+          onChange={(scale) => onChange(setScale(page, Number(scale)), `Page ${number} wider or narrower in the bound PDF`)}
+        />
+      </p>
+    </>
+  );
+}
+
+const SCALE_WORDS = { 1: "as wide as the page", 0.75: "three quarters as wide", 0.5: "half as wide" } as const;
 
 function Safety({ answer, zone, disabled }: { answer: ShownAnswer; zone: string; disabled: boolean }) {
   const { saving, savedAt } = answer;

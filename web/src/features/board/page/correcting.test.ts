@@ -17,6 +17,7 @@ const START: Arrangement = {
   sides: null,
   comment: "",
   notes: {}, descriptions: {},
+  scales: {},
 };
 
 describe("a correction", () => {
