@@ -9,9 +9,9 @@ from typing import Any, Literal
 
 from ninja import Schema
 
-from folio_core.answers import AnswerKind
 from folio_core.clock import Rules
 from folio_core.page import WORDS, Advice, Tone, Trouble, taken_before
+from folio_core.placing import pictures_of_working
 from folios.arrangements import current
 from folios.models import Folio
 from pages.models import Page
@@ -73,25 +73,13 @@ def pages_out(folio: Folio, pages: Sequence[Page], rules: Rules) -> list[PageOut
     counts = Counter(page.original_id for page in pages if page.half == 0)
     books = {(page.original_id, page.index) for page in pages if page.half}
     since = folio.begun_at if rules.timed else rules.opens
-    pictures = _pictures(folio)
+    pictures = pictures_of_working(current(folio), folio.assignment.question_map)
     return [
         _page_out(
             page, counts[page.original_id], _half(page, books), _taken_before(page, since, rules), page.pk in pictures
         )
         for page in pages
     ]
-
-
-def _pictures(folio: Folio) -> set[int]:
-    """Pages that only show the working of a question as pictures: a drawing or a screenshot need be no sheet."""
-    arrangement, question_map = current(folio), folio.assignment.question_map
-    asks = {one.id: one.answering.kinds for one in question_map.questions}
-    pictures: set[int] = set()
-    sheets: set[int] = set()
-    for question in arrangement.placed_questions:
-        placed = {spot.page for spot in arrangement.pages_of(question)}
-        (pictures if AnswerKind.PICTURES in asks[question] else sheets).update(placed)
-    return pictures - sheets
 
 
 def _taken_before(page: Page, since: datetime, rules: Rules) -> AdviceOut | None:

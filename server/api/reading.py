@@ -17,7 +17,7 @@ from editions.reader_placing import Overlaid, overlaid
 from editions.reading import pages_read
 from folio_core.answers import AnswerContent, AnswerKind
 from folio_core.binding import labels_by_page
-from folio_core.placing import Arrangement, Given, given_by, is_given, missing_kinds, open_questions
+from folio_core.placing import Arrangement, Given, given_by, is_given, missing_kinds, open_questions, scales_of
 from folio_core.question_map import Question
 from folios.arrangements import current
 from folios.models import Folio
@@ -178,7 +178,7 @@ def _reading(
     arrangement, pages = laid.arrangement, list(pages)
     numbers = {pk: number for number, pk in enumerate(arrangement.pages, 1)}
     questions = [one for one in facts.question_map.questions if only is None or one.id in only]
-    labels = labels_by_page(arrangement, questions)
+    labels, scales = labels_by_page(arrangement, questions), scales_of(arrangement, facts.question_map)
     given = given_by(facts.question_map, contents)
     still_open = open_questions(arrangement, facts.question_map, given)
     return ReadingOut(
@@ -213,7 +213,7 @@ def _reading(
                 image=image_url(folio.pk, page.image), preview=image_url(folio.pk, page.preview),
                 width=page.width, height=page.height, labels=labels[pk], loose=pk in arrangement.loose,
                 note=arrangement.notes.get(pk, ""), description=arrangement.descriptions.get(pk, ""),
-                scale=arrangement.scales.get(pk, 1.0), other_number=others.get(pk, ""),
+                scale=scales.get(pk, 1.0), other_number=others.get(pk, ""),
                 **({} if only is not None or hides_name else _as_it_came(folio, page)),
             )
             for pk, page in pages

@@ -20,7 +20,7 @@ from folio_core import binding
 from folio_core.answers.typesetting import AnswerSheets, typeset
 from folio_core.binding import labels_by_page, roman, words_of_page
 from folio_core.page import Kind, PageError, Tone
-from folio_core.placing import read_arrangement
+from folio_core.placing import read_arrangement, scales_of
 from folios.events import Bound
 from folios.locking import locked
 from folios.models import folio_topic, record
@@ -149,6 +149,7 @@ def write_bound(
         f"Edition {edition.number}, handed in {edition.handed_in_at:%Y-%m-%d %H:%M:%S} UTC",
     )
     labels = labels_by_page(arrangement, facts.question_map.questions)
+    scales = scales_of(arrangement, facts.question_map)
     of, before = len(pages) + len(typed.behind.sheets), len(typed.before.sheets)
     named = [
         _typed_sheet(sheet, words, facts, manifest, roman(number), of)
@@ -157,7 +158,7 @@ def write_bound(
     named += [
         replace(
             sheet,
-            scale=arrangement.scales.get(page.page_id, 1.0),
+            scale=scales.get(page.page_id, 1.0),
             words=words_of_page(page.number, of, labels[page.page_id], arrangement.descriptions.get(page.page_id, "")),
             footer=footer(manifest, page.number, of),
         )

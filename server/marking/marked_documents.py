@@ -20,7 +20,7 @@ from editions.manifest import file_stem
 from editions.models import Edition, EditionPage
 from folio_core.marking import Stroke, Tool, inkml, plain_number
 from folio_core.marking.annotating import MarkedPage, Said, annotate
-from folio_core.placing import Arrangement
+from folio_core.placing import Arrangement, scales_of
 from folio_core.roster import LineItem, Result, write_results
 from plumbing import storage
 from plumbing.downloads import plain_cell
@@ -36,20 +36,20 @@ def marked_pdf(edition: Edition, arrangement: Arrangement, statement: dict[str, 
     with tempfile.TemporaryDirectory() as folder:
         bound, out = Path(folder) / "bound.pdf", Path(folder) / "marked.pdf"
         bound.write_bytes(storage.get(bound_name(edition.folio_id, edition.file_sha256)))
-        marked = [_page(page, arrangement, statement) for page in pages]
+        scales = scales_of(arrangement, edition.facts.question_map)
+        marked = [_page(page, arrangement, statement, scales.get(page.page_id, 1.0)) for page in pages]
         total = _total_words(statement)
         annotate(bound, marked, edition.facts.paper, total, out, before=edition.sheets_before)
         return out.read_bytes()
 
 
-def _page(page: EditionPage, arrangement: Arrangement, statement: dict[str, Any]) -> MarkedPage:
+def _page(page: EditionPage, arrangement: Arrangement, statement: dict[str, Any], scale: float) -> MarkedPage:
     strokes = [(_in_pixels(page, one), "") for one in statement["ink"] if one["page"] == page.page_id]
     said = []
     for one in statement["questions"]:
         spots = arrangement.pages_of(one["id"])
         if spots and spots[0].page == page.page_id and (one["points"] is not None or one["note"]):
             said.append(Said(spots[0].top or 0.0, _points_words(one), one["note"]))
-    scale = arrangement.scales.get(page.page_id, 1.0)
     return MarkedPage(max(page.width, 1), max(page.height, 1), strokes, said, scale)
 
 

@@ -203,6 +203,10 @@ class Pictures(SavingTestCase):
         compared = self.ask("get", f"folios/{self.folio.pk}/editions/1/compared/2").json()
         self.assertEqual([one["differs"] for one in compared["after"]["pages"]], [["corrected"]])
         self.assertEqual(self.ask("get", f"folios/{self.folio.pk}/editions/2/reading").json()["pages"][0]["scale"], 0.5)
+        sheet = {"order": [self.page], "placements": {"1b": [{"page": self.page}], "2": [{"page": self.page}]}}
+        self.arrange(3, **sheet, scales={str(self.page): 0.5})
+        draft = self.ask("get", f"folios/{self.folio.pk}/draft", by=self.ilse).json()
+        self.assertEqual(draft["pages"][0]["scale"], 1.0)  # on another question too it is a page like others
 
     def test_its_description_is_read_with_it_and_bound_for_those_who_cannot_see_it(self) -> None:
         words = {str(self.page): "A curve that rises from 0.8 m."}
