@@ -144,7 +144,7 @@ def _asked_again(folio: Folio, asked: events.AskedAgain, of: Event) -> Told:
         "place": "you to say which pages answer which question",
     }[asked.what]
     until = moment_words(asked.until, folio)
-    text = f"{asked.by} asks for {what}: “{asked.reason}”. It can be handed in until {until}.\n\n" + (
+    text = f"{asked.by} asks for {what}: {_quoted(asked.reason)} It can be handed in until {until}.\n\n" + (
         "What you handed in stays and counts until then."
     )
     subject = f"{_work(folio)}: {'page ' + str(asked.number) if asked.number else 'something'} is asked for again"
@@ -178,16 +178,15 @@ def _said(folio: Folio, said: events.Said, of: Event) -> None:
 def _taken_in(folio: Folio, taken: events.TakenIn, of: Event) -> Told:
     pages = f"{taken.pages} page{'s' if taken.pages != 1 else ''}"
     counts = moment_words(taken.counts_at, folio)
-    text = f"{taken.by} took in {pages} for you: “{taken.reason}”. They count as of {counts}."
+    text = f"{taken.by} took in {pages} for you: {_quoted(taken.reason)} They count as of {counts}."
     return _about(folio, Kind.TAKEN_IN, of, "pages were taken in for you", text)
 
 
 def _marks(folio: Folio, happened: events.MarksGivenBack | events.MarksTakenBack, of: Event) -> Told:
     """No points in it: mail is read by others too."""
     if isinstance(happened, events.MarksTakenBack):
-        text = (
-            f"{happened.by} took the marks back for now: “{happened.why}”. You are told when they are given back again."
-        )
+        text = f"{happened.by} took the marks back for now: {_quoted(happened.why)} "
+        text += "You are told when they are given back again."
         return Told(Kind.GIVEN_BACK, f"event {of.pk}", f"{_work(folio)}: marks taken back", text, f"/folios/{folio.pk}")
     subject = "given back anew" if happened.again else "given back"
     text = f"Your work, edition {happened.edition}, was marked and is {subject}. Look at it question by question."
@@ -224,3 +223,8 @@ def moment_words(at: datetime, folio: Folio, *, seconds: bool = False) -> str:
 
 def _work(folio: Folio) -> str:
     return f"{folio.assignment.course.code} {folio.assignment.title}"
+
+
+def _quoted(sentence: str) -> str:
+    """With one full stop, whether it came with one or not."""
+    return f"“{sentence}”" if sentence.endswith((".", "!", "?")) else f"“{sentence}”."

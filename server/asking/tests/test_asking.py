@@ -51,6 +51,12 @@ class Asked(DeskTestCase):
         self.at(days=3)
         self.assertEqual(self.send(picture(4)).status_code, 403)
 
+    def test_its_notice_has_one_full_stop_after_the_reason(self) -> None:
+        for number, reason in ((1, "Page 1 is dark"), (2, "Page 2 cannot be read.")):
+            self.assertEqual(self.ask_for(number=number, reason=reason).status_code, 200)
+        said = [one.text.split("again: ")[1].split(" It can")[0] for one in Notice.objects.filter(kind="asked_again")]
+        self.assertEqual(sorted(said), ["“Page 1 is dark”.", "“Page 2 cannot be read.”"])
+
     def test_the_student_sees_which_page_why_and_until_when(self) -> None:
         self.ask_for()
         (asked,) = self.board()["askings"]
