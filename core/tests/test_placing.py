@@ -2,6 +2,7 @@ from __future__ import annotations
 
 import json
 import unittest
+from collections.abc import Callable
 from dataclasses import replace
 from pathlib import Path
 
@@ -196,6 +197,17 @@ class AnyArrangement(unittest.TestCase):
             before = {spot.page for spot in handed_in.pages_of(question)}
             self.assertTrue(before <= {spot.page for spot in closed.pages_of(question)})
 
+    @given(arrangements(), arrangements(), st.sampled_from((added_at_the_close, placed_since)))
+    def test_what_closes_leaves_handed_in_pages_as_they_look(
+        self, handed_in: Arrangement, board: Arrangement, merged: Callable[[Arrangement, Arrangement], Arrangement]
+    ) -> None:
+        closed = merged(handed_in, board)
+        for page in closed.pages:
+            by = handed_in if page in handed_in.pages else board
+            self.assertEqual(
+                (closed.recipes.get(page), closed.scales.get(page)), (by.recipes.get(page), by.scales.get(page))
+            )
+
     @given(arrangements())
     def test_a_replacement_given_up_changes_nothing(self, handed_in: Arrangement) -> None:
         given_up = replace(handed_in, removed=frozenset(handed_in.order))
@@ -210,7 +222,7 @@ class AnyArrangement(unittest.TestCase):
     def test_a_page_taken_out_is_nowhere_and_the_others_stay(self, any_: Arrangement) -> None:
         gone = any_.order[0]
         rest = any_.without_page(gone)
-        named = set(rest.order) | rest.removed | rest.loose | set(rest.notes)
+        named = set(rest.order) | rest.removed | rest.loose | set(rest.notes) | set(rest.scales)
         named |= {spot.page for row in rest.placements.values() for spot in row}
         self.assertNotIn(gone, named)
         self.assertEqual(rest.order, any_.order[1:])

@@ -222,7 +222,8 @@ def _told(out: RollOut | MarkingOut) -> HttpResponse:
 
 def _labelled(questions: Sequence[Question], label: str) -> str | None:
     """The id of the question with this label, else of the first."""
-    return next((one.id for one in (*(one for one in questions if one.label == label), *questions)), None)
+    first = questions[0].id if questions else None
+    return next((one.id for one in questions if one.label == label), first)
 
 
 def _everybodys(work: Sequence[MarkedFolio], question: str, hidden: set[int]) -> list[tuple[MarkedFolio, Question]]:

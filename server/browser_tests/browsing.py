@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import random
 import signal
 import socket
 import subprocess
@@ -52,6 +53,15 @@ def free_port() -> int:
     with socket.socket() as probe:
         probe.bind(("127.0.0.1", 0))
         return int(probe.getsockname()[1])
+
+
+def steady_port() -> int:
+    """One that no system hands out by itself, so that a server can come back to it (ip(7): they begin at 32768)."""
+    for port in random.sample(range(10_000, 16_000), 200):
+        with socket.socket() as probe, suppress(OSError):
+            probe.bind(("127.0.0.1", port))
+            return port
+    raise RuntimeError("No port is free between 10000 and 16000.")
 
 
 def processes_environment() -> dict[str, str]:

@@ -17,7 +17,7 @@ from folios.models import Folio
 from people.models import User
 from plumbing.requests import moment
 
-from .browsing import BrowserTestCase, free_port, kill, running
+from .browsing import BrowserTestCase, kill, running, steady_port
 from .line import Line
 
 
@@ -171,7 +171,7 @@ class Answers(BrowserTestCase):
         expect(second.get_by_role("region", name="Kept beside")).to_have_count(0)
 
     def test_no_keystroke_is_lost_when_the_server_is_killed_again_and_again(self) -> None:
-        port, folio = free_port(), self.begin_folio()
+        port, folio = steady_port(), self.begin_folio()
         server = running().another_server(port)
         page = self.sign_in(scenario.ILSE, address=f"http://127.0.0.1:{port}", path=f"/folios/{folio.pk}?question=4")
         field = page.get_by_role("textbox", name="Your answer")

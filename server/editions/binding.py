@@ -70,8 +70,8 @@ def bind_edition(edition_id: int, *, now: datetime, last_try: bool = True) -> No
         edition = Edition.objects.select_for_update(of=("self",)).select_related("folio").get(pk=edition_id)
         if edition.bindings.last() != before:
             return  # another run of this job was faster
-        for answer in edition.answers.filter(question__in=typed.spots(len(pages))):
-            answer.bound_pages = typed.pages_of(answer.question, len(pages))
+        for answer in edition.answers.filter(question__in=typed.spots):
+            answer.bound_pages = typed.pages_of(answer.question)
             answer.save(update_fields=["bound_pages"])
         made = ["image", "preview", "width", "height", "is_notice", "kept_geometry", "ink_rows"]
         EditionPage.objects.bulk_update(pages, made)
@@ -101,22 +101,25 @@ def _can_be_opened_now(frozen: EditionPage) -> bool:
 
 @dataclass(frozen=True, slots=True)
 class TypedSheets:
-    """The answers on the screen as sheets: those before the pages, numbered i, ii, …, and those behind them."""
+    """The answers on the screen as sheets: those before the pages, numbered i, ii, …, and those behind them.
+    ``pages``: how many lie between."""
 
     before: AnswerSheets
     behind: AnswerSheets
+    pages: int
 
-    def spots(self, pages: int) -> dict[str, tuple[int, float]]:
-        """By question id: on which page of a document with so many pages between them, from 0, and how far down."""
-        last = len(self.before.sheets) + pages
+    @property
+    def spots(self) -> dict[str, tuple[int, float]]:
+        """By question id: on which page of the document, from 0, and how far down."""
+        last = len(self.before.sheets) + self.pages
         first = {question: (spot.sheet, spot.top) for question, spot in self.before.spots.items()}
         return first | {question: (last + spot.sheet, spot.top) for question, spot in self.behind.spots.items()}
 
-    def pages_of(self, question: str, pages: int) -> list[int]:
+    def pages_of(self, question: str) -> list[int]:
         """On which pages of the document a question stands, from 1."""
         if question in self.before.spots:
             return [sheet + 1 for sheet in self.before.sheets_of(question)]
-        return [len(self.before.sheets) + pages + 1 + sheet for sheet in self.behind.sheets_of(question)]
+        return [len(self.before.sheets) + self.pages + 1 + sheet for sheet in self.behind.sheets_of(question)]
 
 
 def typed_sheets(edition: Edition) -> TypedSheets:
@@ -128,7 +131,7 @@ def typed_sheets(edition: Edition) -> TypedSheets:
         )
         for is_early in (True, False)
     )
-    return TypedSheets(before, behind)
+    return TypedSheets(before, behind, edition.page_count)
 
 
 def write_bound(
@@ -170,7 +173,7 @@ def write_bound(
             zip(typed.behind.sheets, typed.behind.words, strict=True), len(pages) + 1
         )
     ]
-    landings = binding.landings_of(arrangement, facts.question_map, typed.spots(len(pages)), before=before)
+    landings = binding.landings_of(arrangement, facts.question_map, typed.spots, before=before)
     with tempfile.TemporaryDirectory(dir=out.parent) as lesser:
         fitting = binding.within(named, settings.FOLIO_BOUND_BYTES_PER_PAGE * len(named), Path(lesser))
         binding.bind(

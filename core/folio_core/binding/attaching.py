@@ -17,6 +17,8 @@ import pikepdf
 from pikepdf import Array, Dictionary, Name, String
 
 RECEIPT_FILE = "receipt.json"
+_DESCRIPTION = "The signed receipt"
+_IN_PRINT = f"/AFRelationship /Source /Desc ({_DESCRIPTION})".encode()  # as `keeping.save` writes it
 _HEAD = b"<< /Type /EmbeddedFile /Subtype /application#2Fjson /Params << /Size "
 _ATTACHED = re.compile(re.escape(_HEAD) + rb"(?P<size>\d+) >> /Length \d+ >>\nstream\n")
 _TAIL = 4096  # the trailer lies within so many bytes of the end
@@ -35,15 +37,15 @@ class Place:
     number: int
 
 
-def leave_room_for_receipt(pdf: pikepdf.Pdf, made: datetime, *, shows_receipt: bool = False) -> None:
+def leave_room_for_receipt(pdf: pikepdf.Pdf, made: datetime, *, in_print: bool = False) -> None:
     """An empty associated file (ISO 19005-3, 6.8) that `append_receipt` fills. ``made``: the file's date.
-    ``shows_receipt``: the document is the receipt in print, and the receipt its source (ISO 32000-2, 7.11.3)."""
+    ``in_print``: the document is the receipt in print, and the receipt its source (ISO 32000-2, 7.11.3)."""
     content = pikepdf.Stream(pdf, b"", Type=Name.EmbeddedFile, Subtype=Name("/application/json"))
     content.Params = Dictionary(ModDate=String(f"D:{made:%Y%m%d%H%M%S}Z"))
     attached = Dictionary(
         Type=Name.Filespec, F=String(RECEIPT_FILE), UF=String(RECEIPT_FILE),
-        AFRelationship=Name.Source if shows_receipt else Name.Data,
-        Desc=String("The signed receipt"), EF=Dictionary(F=content, UF=content),
+        AFRelationship=Name.Source if in_print else Name.Data,
+        Desc=String(_DESCRIPTION), EF=Dictionary(F=content, UF=content),
     )  # fmt: skip
     specification = pdf.make_indirect(attached)
     pdf.Root.Names = Dictionary(EmbeddedFiles=Dictionary(Names=Array([String(RECEIPT_FILE), specification])))
@@ -89,7 +91,7 @@ def append_receipt(document: Path, place: Place, receipt: bytes) -> None:
 
 def shows_receipt(file: bytes) -> bool:
     """Whether this PDF says of itself that it is a receipt in print, and not the work. Nothing vouches for that."""
-    return b"/AFRelationship /Source" in file
+    return _IN_PRINT in file
 
 
 def attached_receipt(file: bytes) -> bytes | None:

@@ -164,7 +164,7 @@ def _kept(written: bytes, receipt: Receipt, title: Title) -> bytes:
     with pikepdf.open(io.BytesIO(written)) as pdf:
         for sheet in pdf.pages:
             del sheet.Trans  # an empty one, which has no place in a file for keeping
-        leave_room_for_receipt(pdf, made, shows_receipt=True)
+        leave_room_for_receipt(pdf, made, in_print=True)
         describe(pdf, title, made)
         save(pdf, out, identity=receipt.signature)
     return out.getvalue() + appended(out.getvalue(), place_of_receipt(out), receipt.as_bytes())

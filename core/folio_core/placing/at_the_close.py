@@ -1,7 +1,8 @@
 """What is handed in by itself where an edition stands already: the close never takes anything away.
 
-Pure. The edition's pages stay, each by the recipe it had; pages that came after it are added where they lie on the
-board (a page taken again stands behind the one it was to replace). A replacement begun and given up changes nothing.
+Pure. The edition's pages stay, each by the recipe and as wide as it was; pages that came after it are added where they
+lie on the board (a page taken again stands behind the one it was to replace). A replacement begun and given up changes
+nothing.
 """
 
 from __future__ import annotations
@@ -47,8 +48,11 @@ def _merged(frozen: Arrangement, board: Arrangement, *, keeps_placements: bool) 
             **{page: recipe for page, recipe in board.recipes.items() if page in shown - old},
             **{page: recipe for page, recipe in frozen.recipes.items() if page in old},
         },
+        scales={
+            **{page: scale for page, scale in board.scales.items() if page in shown - old},
+            **{page: scale for page, scale in frozen.scales.items() if page in old},
+        },
         dismissed={page: codes for page, codes in board.dismissed.items() if page in shown},
-        scales={page: scale for page, scale in {**frozen.scales, **board.scales}.items() if page in shown},
         notes={page: note for page, note in {**frozen.notes, **board.notes}.items() if page in shown},
         descriptions={
             page: words for page, words in {**frozen.descriptions, **board.descriptions}.items() if page in shown

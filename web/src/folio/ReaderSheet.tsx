@@ -52,7 +52,7 @@ export function ReaderSheet({ page, question, asCame, deeds, over, keep }: Sheet
         {page.note && <span className="reader-note">“{page.note}”</span>}
         {deeds && <div className="reader-deeds">{deeds}</div>}
       </figcaption>
-      <div style={{ ...(page.scale === 1 || whole ? {} : { width: `${100 * page.scale}%`, marginInline: "auto" }), ...(sideways && !whole ? { aspectRatio: `${page.height} / ${page.width}`, containerType: "inline-size" } : {}) }}>
+      <div style={whole ? undefined : { width: `${100 * page.scale}%`, marginInline: "auto", ...(sideways && { aspectRatio: `${page.height} / ${page.width}`, containerType: "inline-size" }) }}>
         {page.image ? (
           <img
             src={whole ? page.source : page.image}

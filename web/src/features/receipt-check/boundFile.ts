@@ -3,6 +3,7 @@
  * core/folio_core/binding/attaching.py, held to by the same example (core/tests/appended.json).
  */
 const HEAD = "<< /Type /EmbeddedFile /Subtype /application#2Fjson /Params << /Size ";
+const IN_PRINT = "/AFRelationship /Source /Desc (The signed receipt)";
 const TAIL = 4096;
 const TRAILER = /trailer <<([^]*)>>\s+startxref\s+(\d+)\s+%%EOF\s*$/;
 
@@ -21,7 +22,7 @@ export function attachedReceipt(file: Uint8Array): string | null {
 
 /** Whether this PDF says of itself that it is a receipt in print, and not the work. Nothing vouches for that. */
 export function showsReceipt(file: Uint8Array): boolean {
-  return new TextDecoder("latin1").decode(file).includes("/AFRelationship /Source");
+  return new TextDecoder("latin1").decode(file).includes(IN_PRINT);
 }
 
 /** What follows the signed document; null where the document does not end as one of ours. */
