@@ -165,11 +165,13 @@ def marked_edition(request: HttpRequest, folio_id: int, number: int) -> MarkedEd
         return MarkedEditionOut(pages=[], points=[])
     work = found[0]
     shown = {page.page_id for page in pages_read(edition, read)}
+    seen = {page: [one for one in ink if sees_ink(one, work, user)] for page, ink in ink_of(sorted(shown)).items()}
     worth = [(one.label, seen_worth(work.standings[one.id], user)) for one in work.questions]
     return MarkedEditionOut(
         pages=[
-            PageInk(page=page, ink=[ink_out(work.pages[page], one, user) for one in ink if sees_ink(one, work, user)])
-            for page, ink in ink_of(sorted(shown)).items()
+            PageInk(page=page, ink=[ink_out(work.pages[page], one, user) for one in ink])
+            for page, ink in seen.items()
+            if ink
         ],
         points=[PointsOfQuestion(label=label, points=plain_number(one)) for label, one in worth if one is not None],
     )

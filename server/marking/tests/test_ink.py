@@ -50,7 +50,7 @@ class Strokes(MarkingTestCase):
         self.assertEqual(self.ask("get", path, by=self.ilse).status_code, 404)
         self.scheme(marks_twice=True)
         independent = self.ask("get", path, by=self.osric).json()
-        self.assertEqual((independent["points"], [page["ink"] for page in independent["pages"]]), ([], [[]]))
+        self.assertEqual(independent, {"pages": [], "points": []})  # nor that there is any
         self.arranged(self.folio)
         self.assertEqual(self.ask("get", path).json(), {"pages": [], "points": []})
 
