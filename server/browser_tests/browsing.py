@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import os
 import random
 import signal
@@ -253,6 +254,12 @@ class BrowserTestCase(TransactionTestCase):
                     return
             page.wait_for_timeout(100)
         self.fail("waited too long")
+
+    def until_kept(self, page: Page, *addresses: str) -> None:
+        """Wait until the service worker has all that these addresses answer, for a page opened without a network."""
+        all_kept = "Promise.all({}.map((one) => caches.match(one))).then((found) => found.every(Boolean))"
+        wanted = all_kept.format(json.dumps(("/api/me", *addresses)))
+        self.until(page, lambda: bool(page.evaluate(wanted)))
 
     def tiles(self, page: Page, count: int) -> None:
         """Wait until so many pages are shown and prepared: a first view is shown before its page is."""

@@ -197,8 +197,7 @@ class Answers(BrowserTestCase):
         folio = self.begin_folio()
         context = self.context(service_workers="allow")
         page = self.sign_in(scenario.ILSE, context, line.address, f"/folios/{folio.pk}?question=3b")
-        is_kept = "caches.match('/maths-field').then(kept => Boolean(kept))"
-        self.until(page, lambda: bool(page.evaluate(is_kept)))
+        self.until_kept(page, "/maths-field", f"/api/folios/{folio.pk}")
         line.cut()
         page.reload()
         expect(page.get_by_text("No network.")).to_be_visible()

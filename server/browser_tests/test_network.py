@@ -14,6 +14,7 @@ from playwright.sync_api import BrowserContext, Page, expect
 from demo import scenario
 
 from folios.models import Folio  # isort: skip
+from live.announcing import announce  # isort: skip
 from pages.models import Original, Page as FolioPage, Pledge, Upload  # isort: skip
 
 from .browsing import BrowserTestCase
@@ -46,6 +47,7 @@ class OnALine(BrowserTestCase):
         page = self.sign_in(scenario.ILSE, context or self.context(service_workers="allow"), self.line.address)
         page.evaluate("navigator.serviceWorker && navigator.serviceWorker.ready.then(() => true)")
         self.begin(page, title)
+        self.until_kept(page, f"/api/folios/{Folio.objects.get().pk}")
         return page
 
     def all_there(self, files: list[Path]) -> None:
@@ -133,21 +135,22 @@ class OnALine(BrowserTestCase):
         self.until(page, lambda: Original.objects.count() == 1)
 
     def closing_in(self, seconds: float) -> None:
-        """Move the beginning back so that the sitting closes so soon."""
+        """Move the beginning back so that the sitting closes so soon, and say so to the board."""
         folio = Folio.objects.get()
         moved = folio.window().closes - timezone.now() - timedelta(seconds=seconds)
         Folio.objects.filter(pk=folio.pk).update(begun_at=folio.begun_at - moved)
+        announce(folio.topic)
 
     def test_a_close_that_passes_while_promised_pages_are_on_their_way(self) -> None:
         files = self.photographs(3, kilobytes=400)
         page = self.board(title="Midterm: the noon sight")
-        self.closing_in(14)
-        page.reload()
-        expect(page.get_by_text("left to hand in")).to_be_visible()
-        self.line.bytes_per_second = 60_000
+        self.closing_in(600)  # near enough to promise what waits
+        self.line.bytes_per_second = 30_000
         self.add(page, files)
-        expect(page.get_by_text("promised").first).to_be_visible()
+        expect(page.get_by_text("on its way").first).to_be_visible()
         self.until(page, lambda: Pledge.objects.count() == 3)
+        self.closing_in(4)
+        expect(page.get_by_text("promised").first).to_be_visible()
         expect(page.locator(".board-closed")).to_be_visible()
         self.line.bytes_per_second = None
         self.until(page, lambda: Original.objects.count() == 3)
@@ -166,13 +169,12 @@ class OnALine(BrowserTestCase):
         self.assignments["noon-sight"].save()
         files = self.photographs(2, kilobytes=400)
         page = self.board(title="Midterm: the noon sight")
-        self.closing_in(11)
-        page.reload()
         self.add(page, files[:1])
         self.until(page, lambda: Original.objects.count() == 1)
-        self.line.bytes_per_second = 30_000
+        self.line.bytes_per_second = 10_000
         self.add(page, files[1:])
         expect(page.get_by_text("on its way")).to_be_visible()
+        self.closing_in(4)
         expect(page.locator(".board-closed")).to_be_visible()
         expect(page.get_by_role("alert")).to_contain_text("1 file could not be added")
         page.get_by_role("button", name="Show").click()
