@@ -33,6 +33,7 @@ from plumbing import storage
 from plumbing.downloads import attachment, lasting_picture
 from plumbing.errors import Problem, Refused, not_yours
 from plumbing.requests import chunks_of, moment
+from proposals import live_frames
 from proposals.printed import sheets_of
 from proposals.proposing import suggested
 
@@ -150,7 +151,7 @@ class SheetsOut(Schema):
 
 class BoardOut(Schema):
     """``suggested``: another word whenever the labels on the pages suggest something else (see there); "" before the
-    first, None where nothing is to be read."""
+    first, None where nothing is to be read. ``tells_sheets``: a viewfinder may ask which page of the paper it sees."""
 
     id: int
     now: datetime
@@ -173,6 +174,7 @@ class BoardOut(Schema):
     askings: list[AskingOut]
     words: list[SaidOut]
     sheets: SheetsOut | None
+    tells_sheets: bool
     answers: list[AnswerOut]
 
 
@@ -251,6 +253,7 @@ def board(request: HttpRequest, folio_id: int) -> BoardOut:
         askings=asked_of(folio, now),
         words=words_of(folio),
         sheets=sheets_of(folio),  # type: ignore[arg-type]
+        tells_sheets=live_frames.tells(folio),
         answers=answers_out(folio),
     )
 

@@ -25,9 +25,11 @@ from pages.sent import AcknowledgedOut, SentIn
 from people import guessing
 from plumbing.errors import Problem, Refused, not_yours
 from plumbing.requests import chunks_of, moment
+from proposals import live_frames
 
 from .board import PledgeIn, PledgesOut, pledged
 from .camera_links import BYTES, TestPictureOut, test_picture_out
+from .live_frames import SightOut, sight_of
 from .schemas import AssignmentOut, LimitsOut
 from .uploads import announced, how_far_is, piece_taken, upload_of, versioned
 
@@ -45,6 +47,8 @@ class TakenPageOut(Schema):
 
 
 class CameraFolioOut(Schema):
+    """``tells_sheets``: a viewfinder may ask which page of the printed paper it sees."""
+
     id: int
     pages: int
     sides: int | None
@@ -52,6 +56,7 @@ class CameraFolioOut(Schema):
     closes: datetime
     pledges_end: datetime
     taken: list[TakenPageOut]
+    tells_sheets: bool
 
 
 class CameraOut(Schema):
@@ -171,6 +176,14 @@ def piece(request: HttpRequest, key: uuid.UUID) -> HttpResponse:
     return piece_taken(request, upload_of(camera_links.folio_of(_link(request)), key))
 
 
+@router.put(
+    "/camera/frame", auth=CameraKey(), response={200: SightOut, 403: Problem, 413: Problem}, openapi_extra=BYTES
+)
+def look_through_phone(request: HttpRequest, viewer: uuid.UUID) -> SightOut:
+    """A small JPEG of what the viewfinder sees (`live_frames`)."""
+    return sight_of(request, camera_links.folio_of(_link(request)), viewer)
+
+
 @router.post("/camera/pledge", auth=CameraKey(), response={200: PledgesOut, 403: Problem, 422: Problem})
 def post_pledge(request: HttpRequest, body: PledgeIn) -> PledgesOut:
     """Fingerprints of pictures that wait on the phone."""
@@ -190,7 +203,7 @@ def _folio_out(link: CameraLink, folio: Folio, now: datetime) -> CameraFolioOut:
     return CameraFolioOut(
         id=folio.pk, pages=len(arrangement.pages), sides=arrangement.sides, phase=clock.phase(window, now),
         closes=window.taking_ends(now),
-        pledges_end=window.pledges_end,
+        pledges_end=window.pledges_end, tells_sheets=live_frames.tells(folio),
         taken=[
             TakenPageOut(
                 page_id=page.pk, original_sha256=page.original.sha256, number=places.get(page.pk),

@@ -11,13 +11,15 @@ from playwright.sync_api import Locator, Page, expect
 from assignments.models import Assignment, Question
 from demo import scenario
 from editions.models import Edition
+from folio_camera.film import film, flags
 from folio_camera.form_trials import photographed
 from folio_camera.printed_forms import make_form
 from folio_core.placing import read_arrangement
 from folios.models import Folio
 from plumbing.requests import moment
 
-from .browsing import BrowserTestCase
+from .boards import PHONE
+from .browsing import CHROMIUM, FLAGS, BrowserTestCase
 
 FORM = make_form("boxes", 11, pages=4)
 
@@ -178,6 +180,25 @@ class PrintedSheets(BrowserTestCase):
         expect(told.get_by_role("button", name="Left blank on purpose")).to_have_count(0)
         folio = Folio.objects.get(assignment=self.work)
         self.until(page, lambda: empty in {self.label(one) for one in read_arrangement(self.now(folio)).left_blank})
+
+    def test_a_phone_says_which_page_it_sees_and_which_are_still_to_come(self) -> None:
+        self.set_up()
+        board = self.board()
+        with board.expect_response(
+            lambda one: one.url.endswith("/camera-links") and one.request.method == "POST"
+        ) as made:
+            board.get_by_role("button", name="Photograph by phone").click()
+        reel = self.folder() / "sheet.y4m"
+        sheet = photographed(FORM, 2, list(FORM.spaces), 7, (1512, 2016))
+        reel.write_bytes(b"".join(film([sheet], seconds_each=2, size=(1080, 1440))))
+        camera = self.playwright.chromium.launch(executable_path=CHROMIUM, args=[*FLAGS, *flags(str(reel))])
+        self.addCleanup(camera.close)
+        phone = camera.new_context(**PHONE, permissions=["camera"]).new_page()
+        phone.goto(str(made.value.json()["address"]))
+        expect(phone.get_by_text("Page 3 of 4 · still to come: 1, 2, 4")).to_be_visible()
+        phone.get_by_role("button", name="Photograph page 1").tap()
+        phone.get_by_role("button", name="Keep this page").tap()
+        expect(phone.get_by_text("Page 3 of 4, which is on the board already · still to come: 1, 2, 4")).to_be_visible()
 
     def now(self, folio: Folio) -> object:
         folio.refresh_from_db()

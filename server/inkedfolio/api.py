@@ -26,6 +26,7 @@ from api import (
     giving_back,
     giving_marks,
     joining,
+    live_frames,
     markers,
     marking,
     my_folios,
@@ -53,7 +54,7 @@ _SCREENS = (
     sign_in, college, account, contacts, my_folios, brief, question_paper, files_beside, board, answers, proposals,
     uploads, receipt, receipt_checks, receipt_keys, compared, reading, asking, folio_list, folio_archive, staff,
     taking_in, markers, marking, giving_marks, giving_back, returned, courses, departments, roster, joining, setting_up,
-    printed_sheets, sitting, notices, answer_paper, calendar_feed, camera, camera_links, news,
+    printed_sheets, sitting, notices, answer_paper, calendar_feed, camera, camera_links, live_frames, news,
 )  # fmt: skip
 
 

@@ -188,6 +188,7 @@ FOLIO_MAX_PAGES = int(os.environ.get("FOLIO_MAX_PAGES", "100"))
 FOLIO_MOST_MB_A_FOLIO = int(os.environ.get("FOLIO_MOST_MB_A_FOLIO", "1500"))  # all its originals together
 FOLIO_MOST_FILES_A_FOLIO = int(os.environ.get("FOLIO_MOST_FILES_A_FOLIO", "400"))
 FOLIO_DISK_RESERVE_MB = int(os.environ.get("FOLIO_DISK_RESERVE_MB", "2000"))  # kept for those who have sent little
+FOLIO_LIVE_SECONDS = float(os.environ.get("FOLIO_LIVE_SECONDS", "4"))  # older than that a viewfinder is not told of
 FOLIO_READING = os.environ.get("FOLIO_READING", "network")  # none: no page is read, nothing is proposed
 FOLIO_MAX_MEGAPIXELS = int(os.environ.get("FOLIO_MAX_MEGAPIXELS", "120"))
 FOLIO_DECODE_SECONDS = int(os.environ.get("FOLIO_DECODE_SECONDS", "30"))

@@ -38,3 +38,21 @@ class KeptProposal(models.Model):
 
     def __str__(self) -> str:
         return f"Proposal for {self.folio}"
+
+
+class LiveFrame(models.Model):
+    """The newest small picture of what one viewfinder sees (``viewer``, of its own making), until it has been looked at
+    (``jpeg`` is None then), and which page of the printed paper that was."""
+
+    folio = models.ForeignKey(Folio, models.CASCADE, related_name="live_frames")
+    viewer = models.UUIDField()
+    jpeg = models.BinaryField(null=True)
+    came_at = models.DateTimeField()
+    seen_page = models.IntegerField(null=True, help_text="From 0; None was none, or not sure.")
+    seen_at = models.DateTimeField(null=True, help_text="When that came of which it was seen.")
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["folio", "viewer"], name="one_frame_a_viewer")]
+
+    def __str__(self) -> str:
+        return f"What a camera sees for {self.folio}"

@@ -34,19 +34,13 @@ def sheet_in(pixels: NDArray[np.uint8], assignment: Assignment, *, is_sheet: boo
     """What is kept of a prepared page: page of the paper, how sure, copy, where on it each answer begins, what is
     empty. ``is_sheet``: the picture is the sheet and nothing else. A copy of a paper that was replaced since is told
     by that one, with its spaces."""
-    from folio_core.forms import empty_answers, register  # its libraries are large, and only the worker needs them
+    from folio_core.forms import empty_answers  # its libraries are large, and only the worker needs them
     from folio_core.forms.marks import marks_in
     from folio_core.forms.number_boxes import digits_in
     from folio_core.reading.engine import usual_engine
 
     marks = [mark for mark in marks_in(pixels) if mark.assignment == assignment.pk]
-    marked = marks[0].page if marks else None
-    best: tuple[Any, Any, dict[str, list[list[float]]]] | None = None
-    for paper, spaces in _papers_of(assignment):
-        form = _form_of(paper)
-        found = register(pixels, form, marked, is_sheet=is_sheet)
-        if found is not None and found.is_known and (best is None or found.confidence > best[1].confidence):
-            best = form, found, spaces
+    best = _told_by(pixels, assignment, marks[0].page if marks else None, is_sheet=is_sheet)
     if best is None:
         return {"page": None}
     form, found, spaces = best
@@ -64,6 +58,30 @@ def sheet_in(pixels: NDArray[np.uint8], assignment: Assignment, *, is_sheet: boo
     if marks and copy == 0 and found.page == 0:  # our own print, with boxes for the number
         sheet["digits"] = digits_in(pixels, form.pages[0], found.homography, usual_engine())
     return sheet
+
+
+def page_seen(pixels: NDArray[np.uint8], assignment: Assignment) -> int | None:
+    """Of the paper as it is now, from 0, that a small picture shows for sure."""
+    from folio_core.forms.marks import marks_in
+
+    marks = [mark for mark in marks_in(pixels) if mark.assignment == assignment.pk]
+    best = _told_by(pixels, assignment, marks[0].page if marks else None, is_sheet=False)
+    return int(best[1].page) if best is not None and best[1].confidence >= SURE else None
+
+
+def _told_by(
+    pixels: NDArray[np.uint8], assignment: Assignment, marked: int | None, *, is_sheet: bool
+) -> tuple[Any, Any, dict[str, list[list[float]]]] | None:
+    """The form, what of it was found, and its spaces."""
+    from folio_core.forms import register
+
+    best: tuple[Any, Any, dict[str, list[list[float]]]] | None = None
+    for paper, spaces in _papers_of(assignment):
+        form = _form_of(paper)
+        found = register(pixels, form, marked, is_sheet=is_sheet)
+        if found is not None and found.is_known and (best is None or found.confidence > best[1].confidence):
+            best = form, found, spaces
+    return best
 
 
 def _papers_of(assignment: Assignment) -> list[tuple[str, dict[str, list[list[float]]]]]:
@@ -142,6 +160,11 @@ def _in_papers_order(
     return tuple(next(turns) if page in number else page for page in order)
 
 
+def asked_pages(assignment: Assignment) -> set[int]:
+    """Of the paper, from 0: those with answers, which are expected back."""
+    return {int(box[0]) for boxes in assignment.answer_spaces.values() for box in boxes}
+
+
 def told_pages(folio: Folio) -> list[ReadPage]:
     """Of pages that are ready and whose sheet is surely known, as their image is now; none where the paper is not, or
     not any more, written on."""
@@ -198,7 +221,7 @@ def sheets_of(folio: Folio) -> Sheets | None:
         return None
     waiting = folio.pages.filter(pk__in=arrangement.pages, read=None).count()
     number = {page: int(row.kept_sheet["page"]) for page, row in rows.items()}
-    asked = {int(box[0]) for boxes in assignment.answer_spaces.values() for box in boxes}
+    asked = asked_pages(assignment)
     settled = arrangement.placed_questions | arrangement.left_blank
     empty = {one for row in rows.values() for one in row.kept_sheet["empty"]} - settled
     looked_at = ReadPage.objects.filter(page__in=arrangement.pages).exclude(kept_sheet={})

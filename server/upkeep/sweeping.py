@@ -21,6 +21,7 @@ from pages.models import Page, TestPicture, Upload
 from pages.queueing import JUDGE_TEST_PICTURE, OPEN_ORIGINAL, PREPARE_PAGE, enqueue_judging, enqueue_opening
 from people import guessing
 from plumbing.storage import names_in, registered_folders
+from proposals import live_frames
 
 logger = logging.getLogger(__name__)
 ORPHANS_KEPT = timedelta(days=1)
@@ -38,6 +39,7 @@ def sweep(now: datetime) -> Swept:
     guessing.forget_old(now)
     outbox.forget_old(now)
     get_ready.forget_old(now)
+    live_frames.forget_old(now)
     swept = Swept(_remove_orphans(now - ORPHANS_KEPT), enqueue_what_was_left())
     if swept != Swept(0, 0):
         logger.warning("Swept up: %s files removed, %s jobs enqueued again", swept.files_removed, swept.jobs_enqueued)

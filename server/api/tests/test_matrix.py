@@ -195,6 +195,8 @@ WHO = {
     "HEAD /api/camera/uploads/{key}": BY_SECRET,
     "PATCH /api/camera/uploads/{key}": BY_SECRET,
     "POST /api/camera/pledge": BY_SECRET,
+    "PUT /api/camera/frame": BY_SECRET,
+    "PUT /api/folios/{folio_id}/frame": OWNER,
     "GET /api/folios/{folio_id}/news": OWNER,
 }
 MARKING = ("PUT /api/marks", "PUT /api/ink/{key}", "POST /api/folios/{folio_id}/mark-words")
@@ -300,6 +302,8 @@ class Matrix(DeskTestCase):
             if path.endswith(("/originals", "/paper", "/files", "/marks-files"))
             else "?what=bound"
             if path.endswith("/folios.zip")
+            else f"?viewer={INK}"
+            if path.endswith("/frame")
             else f"?watch={'0' * 32}"
             if path.endswith(".zip/news")
             else ""

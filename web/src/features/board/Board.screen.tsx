@@ -328,7 +328,13 @@ function LoadedBoard({ board }: { board: BoardData }) {
         <OrderDialog {...{ pages, questions, arrangement }} onOrder={actions.order} onClose={() => setSheet(null)} />
       )}
       {sheet === "here" && (
-        <PhotographHere next={pages.length + coming.length + 1} onKeep={(picture) => void queue.addNext(picture, limits)} onClose={() => setSheet(null)} />
+        <PhotographHere
+          next={pages.length + coming.length + 1}
+          onKeep={(picture) => void queue.addNext(picture, limits)}
+          folioId={board.id}
+          tells={board.tells_sheets && coming.length === 0}
+          onClose={() => setSheet(null)}
+        />
       )}
       {sheet === "camera" && <CameraInvitation of={linksOfFolio(board.id)} zone={zoneOf} pages={pages.length} onClose={() => setSheet(null)} />}
       {dragging && <div className="board-drop">Let go anywhere: the files become pages</div>}

@@ -12,7 +12,7 @@ import { lazily } from "../../shared/ui/later";
 import { Trouble } from "../../shared/ui/Trouble";
 import { count } from "../../shared/words";
 import "./Camera.css";
-import { askCamera, cameraLine, lastSecret, remember, secretOf } from "./cameraLine";
+import { askCamera, cameraLine, lastSecret, lookThrough, remember, secretOf } from "./cameraLine";
 import { PHONE } from "./phone";
 import { Taken, type TakenPage } from "./Taken";
 import { TestShot } from "./TestShot";
@@ -109,6 +109,12 @@ function Photographing({ told, folio, secret, ended }: PhotographingProps) {
   const [again, setAgain] = useState<TakenPage | null>(null);
   const next = folio.pages + onTheWay(uploads).filter((one) => one.insteadOf === null).length + 1;
   const open = mayAddPages(folio.phase) && !ended;
+  // Pages on their way have the line for themselves.
+  const mayLook = folio.tells_sheets && onTheWay(uploads).length === 0;
+  const look = useMemo(() => {
+    const viewer = crypto.randomUUID();
+    return (jpeg: Blob) => lookThrough(secret, viewer, jpeg);
+  }, [secret]);
   const what = again ? `page ${again.number} again` : `page ${next}`;
   const keep = (picture: File) => {
     void queue.addNext(picture, told.limits, again?.page_id ?? null);
@@ -136,6 +142,7 @@ function Photographing({ told, folio, secret, ended }: PhotographingProps) {
           keep={again ? "Take it instead" : "Keep this page"}
           own={PHONE}
           onKeep={keep}
+          look={mayLook ? look : null}
         />
       )}
       <Counted pages={folio.pages} sides={sides} uploads={uploads} next={open ? next : null} />

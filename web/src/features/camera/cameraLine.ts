@@ -46,6 +46,12 @@ export async function setRemoved(secret: string, page: number, removed: boolean)
   await asked(`/api/camera/pages/${page}`, { method: "PUT", body, headers: { "Folio-Camera": secret, ...JSON_BODY } });
 }
 
+/** What a small picture of the viewfinder shows of the printed paper. */
+export async function lookThrough(secret: string, viewer: string, jpeg: Blob): Promise<Schemas["SightOut"]> {
+  const headers = { "Folio-Camera": secret, "Content-Type": "application/octet-stream" };
+  return (await asked(`/api/camera/frame?viewer=${viewer}`, { method: "PUT", body: jpeg, headers })) as Schemas["SightOut"];
+}
+
 export async function askCamera(secret: string): Promise<Schemas["CameraOut"]> {
   return (await asked("/api/camera", { headers: { "Folio-Camera": secret } })) as Schemas["CameraOut"];
 }

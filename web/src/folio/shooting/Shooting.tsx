@@ -1,5 +1,6 @@
 import { useEffect, useMemo, useRef, useState } from "react";
 import { Hint } from "./Hint";
+import { type LookThrough, SheetSeen } from "./SheetSeen";
 import "./Shooting.css";
 import { useViewfinder } from "./useViewfinder";
 
@@ -13,10 +14,12 @@ interface Props {
   /** What the device's own way of taking a picture is called; none where there is none. */
   own: { offer: string; label: string; without: string };
   onKeep: (picture: File) => void;
+  /** Where a printed sheet is photographed, and nothing more urgent is on its way: who tells its pages. */
+  look?: LookThrough | null;
 }
 
 /** Live where the browser can, else the device's own dialog; each picture is looked at before it goes. */
-export function Shooting({ what, name, keep, own, onKeep }: Props) {
+export function Shooting({ what, name, keep, own, onKeep, look = null }: Props) {
   const video = useRef<HTMLVideoElement>(null);
   const dialog = useRef<HTMLInputElement>(null);
   const [picture, setPicture] = useState<File | null>(null);
@@ -31,6 +34,7 @@ export function Shooting({ what, name, keep, own, onKeep }: Props) {
         <video ref={video} playsInline muted aria-label="What the camera sees" />
         <i className="shooting-frame" aria-hidden="true" />
         {finder === "live" && picture === null && <Hint video={video} />}
+        {finder === "live" && picture === null && look && <SheetSeen {...{ video, look }} />}
       </div>
       {picture && <Look picture={picture} />}
       {!picture && finder === "none" && <p className="soft shooting-none">{own.without}</p>}

@@ -1207,6 +1207,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/camera/frame": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Look Through Phone
+         * @description A small JPEG of what the viewfinder sees (`live_frames`).
+         */
+        put: operations["api_camera_look_through_phone"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/camera/originals": {
         parameters: {
             query?: never;
@@ -2001,6 +2021,26 @@ export interface paths {
          */
         get: operations["api_receipt_receipt_document"];
         put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/folios/{folio_id}/frame": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Look Through
+         * @description A small JPEG of what the viewfinder sees; ``viewer`` is a word of the viewfinder's own making.
+         */
+        put: operations["api_live_frames_look_through"];
         post?: never;
         delete?: never;
         options?: never;
@@ -3375,7 +3415,7 @@ export interface components {
         /**
          * BoardOut
          * @description ``suggested``: another word whenever the labels on the pages suggest something else (see there); "" before the
-         *     first, None where nothing is to be read.
+         *     first, None where nothing is to be read. ``tells_sheets``: a viewfinder may ask which page of the paper it sees.
          */
         BoardOut: {
             /** Answers */
@@ -3412,6 +3452,8 @@ export interface components {
             sheets: components["schemas"]["SheetsOut"] | null;
             /** Suggested */
             suggested: string | null;
+            /** Tells Sheets */
+            tells_sheets: boolean;
             /** Version */
             version: number;
             window: components["schemas"]["WindowOut"];
@@ -3499,7 +3541,10 @@ export interface components {
          * @enum {string}
          */
         ByMail: "at_once" | "daily" | "never";
-        /** CameraFolioOut */
+        /**
+         * CameraFolioOut
+         * @description ``tells_sheets``: a viewfinder may ask which page of the printed paper it sees.
+         */
         CameraFolioOut: {
             /**
              * Closes
@@ -3520,6 +3565,8 @@ export interface components {
             sides: number | null;
             /** Taken */
             taken: components["schemas"]["TakenPageOut"][];
+            /** Tells Sheets */
+            tells_sheets: boolean;
         };
         /**
          * CameraLinkOut
@@ -6963,6 +7010,22 @@ export interface components {
             unit: string;
         };
         /**
+         * SightOut
+         * @description As `live_frames.Sight`.
+         */
+        SightOut: {
+            /** Is Here */
+            is_here: boolean;
+            /** Next Ms */
+            next_ms: number;
+            /** Page */
+            page: number | null;
+            /** Pages */
+            pages: number;
+            /** To Come */
+            to_come: number[] | null;
+        };
+        /**
          * SignInWays
          * @description ``college``: how the college whose accounts sign in here is called; empty where there is none.
          */
@@ -10087,6 +10150,50 @@ export interface operations {
             };
         };
     };
+    api_camera_look_through_phone: {
+        parameters: {
+            query: {
+                viewer: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SightOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     api_camera_add_picture: {
         parameters: {
             query: {
@@ -11866,6 +11973,61 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    api_live_frames_look_through: {
+        parameters: {
+            query: {
+                viewer: string;
+            };
+            header?: never;
+            path: {
+                folio_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SightOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
             };
         };
     };
