@@ -7,8 +7,10 @@ from __future__ import annotations
 
 import argparse
 import io
+import random
 import time
 from collections import defaultdict
+from collections.abc import Callable
 from concurrent.futures import ProcessPoolExecutor
 from dataclasses import dataclass, field
 from functools import lru_cache
@@ -20,25 +22,32 @@ import numpy as np
 from numpy.typing import NDArray
 from PIL import Image
 
-from folio_camera.form_trials import CONDITIONS, HELD_OUT, FormTrial, make
+from folio_camera.form_trials import CONDITIONS, HELD_OUT, FormTrial, make, photographed_with_number
+from folio_camera.printed_forms import LOOKS, PrintedForm, make_form
 from folio_core.forms import Form, Registered, ink_in, is_empty, register
 from folio_core.forms.fit import Evidence
 from folio_core.forms.from_files import form_from
+from folio_core.forms.marks import with_marks
+from folio_core.forms.number_boxes import digits_in, likeliest, number_boxes, place_on
+from folio_core.reading.engine import usual_engine
 
 _CLOSE_MM, _MM_A_POINT = 1.5, 25.4 / 72
 _ORB_LEAST = 15
+_ROSTER, _SURE = 300, 0.95
 Floats = NDArray[np.float64]
 
 
 @dataclass(slots=True)
 class Outcome:
     """``page``: told right; ``sure_wrong``: told wrong above 0.9. ``edge_mm``: the farthest of the spaces' edges that
-    the picture shows; ``best_mm``: the same of the truth's best single homography. ``empty``: (is, told) of spaces."""
+    the picture shows; ``bent_mm``: the same with what is known of how the sheet is bent; ``best_mm``: of the truth's
+    best single homography. ``empty``: (is, told) of spaces."""
 
     condition: str
     page: bool
     sure_wrong: bool
     edge_mm: float | None
+    bent_mm: float | None
     best_mm: float | None
     empty: list[tuple[bool, bool]]
     seconds: float
@@ -61,7 +70,8 @@ class _Row:
         return (
             f"{name:22}{_share([one.page for one in self.all])}{sum(one.sure_wrong for one in self.all):5}"
             f"{_share([one.edge_mm <= _CLOSE_MM for one in known if one.edge_mm is not None])}"
-            f"{_middle([one.edge_mm for one in known])}{_middle([one.best_mm for one in known])}"
+            f"{_middle([one.edge_mm for one in known])}{_middle([one.bent_mm for one in known])}"
+            f"{_middle([one.best_mm for one in known])}"
             f"{_share(found)}{_share(falsely)}{np.median([one.seconds for one in self.all]):7.2f}"
             f"{_share([one.orb_page for one in self.all])}{_share([mm <= _CLOSE_MM for mm in orb])}"
         )
@@ -70,6 +80,7 @@ class _Row:
 def add_command(commands: Any) -> None:
     command = commands.add_parser("forms", help="filled printed sheets: page, spaces, empty answers")
     command.add_argument("--trials", type=int, default=20, help="of each condition")
+    command.add_argument("--numbers", type=int, default=60, help="students' numbers written in boxes")
     command.add_argument("--tuning", action="store_true", help="seeds that may be looked at")
     command.add_argument("--fit", action="store_true", help="print the weights of the confidence, from tuning seeds")
     command.set_defaults(run=run)
@@ -82,19 +93,46 @@ def run(chosen: argparse.Namespace) -> None:
     with ProcessPoolExecutor(2, mp_context=get_context("spawn")) as pool:
         for outcome in pool.map(_try, jobs, chunksize=4):
             rows[outcome.condition].all.append(outcome)
+        numbers = list(pool.map(_number, range(first, first + chosen.numbers), chunksize=4))
     everything = _Row([one for row in rows.values() for one in row.all])
     if chosen.fit:
         print(_fitted(everything.all))
         return
     print(
-        f"{'':22}{'page':>8}{'>0.9':>5}{'1.5 mm':>8}{'mm':>7}{'best':>7}{'empty':>8}{'falsely':>8}{'s':>7}{'ORB':>8}"
-        f"{'1.5 mm':>8}"
+        f"{'':22}{'page':>8}{'>0.9':>5}{'1.5 mm':>8}{'mm':>7}{'bent':>7}{'best':>7}{'empty':>8}{'falsely':>8}{'s':>7}"
+        f"{'ORB':>8}{'1.5 mm':>8}"
     )
     for name, row in sorted(rows.items(), key=lambda item: np.mean([one.page for one in item[1].all])):
         print(row.line(name))
     print(everything.line("all"))
     wrong = [f"{one.condition} {one.seed}" for one in everything.all if not one.page]
     print("page not told right:", ", ".join(wrong) or "none")
+    told, sure, wrongly = (sum(one[at] for one in numbers) for at in range(3))
+    print(
+        f"numbers in boxes, of a roster of {_ROSTER}: {told} of {len(numbers)} likeliest right, "
+        f"{sure} above {_SURE} right, {wrongly} above {_SURE} wrong"
+    )
+
+
+def _number(seed: int) -> tuple[bool, bool, bool]:
+    """Whether the written number is the likeliest; whether it is told surely; whether another one is."""
+    cv2.setNumThreads(1)
+    chance = random.Random(f"number {seed}")
+    roster = [f"{one:05}" for one in chance.sample(range(100_000), _ROSTER)]
+    written, form = chance.choice(roster), make_form(chance.choice(LOOKS[:4]), seed, pages=1)
+    blank = _form(form.pdf).pages[0]
+    place = place_on(blank)
+    if place is None:
+        return False, False, False
+    marked = PrintedForm(with_marks(form.pdf, 37, first=blank), {}, 1, form.size_pt)
+    with Image.open(io.BytesIO(photographed_with_number(marked, written, number_boxes(place), seed))) as picture:
+        pixels = np.asarray(picture.convert("RGB"), np.uint8)
+    found = register(pixels, _form(form.pdf), 0)
+    told = found and likeliest(digits_in(pixels, blank, found.homography, usual_engine()), roster)
+    if not told:
+        return False, False, False
+    right, sure = told[0] == written, told[1] >= _SURE
+    return right, sure and right, sure and not right
 
 
 def _try(job: tuple[str, int]) -> Outcome:
@@ -108,19 +146,20 @@ def _try(job: tuple[str, int]) -> Outcome:
     seconds = time.process_time() - started
     known = found if found is not None and found.is_known else None
     right = (known.page if known else None) == trial.page
-    edge = best = None
+    edge = bent = best = None
     empty: list[tuple[bool, bool]] = []
     if known is not None and trial.page is not None and right:
-        edge, best = _edges(trial, known.homography, pixels.shape)
+        edge, best = _edges(trial, _by(known.homography), pixels.shape)
+        bent, _ = _edges(trial, known.on_page, pixels.shape)
         empty = _empties(trial, form, known, pixels)
     page, homography = _orb(pixels, form)
     orb_right = page == trial.page
     orb_edge = None
     if homography is not None and orb_right and trial.page is not None:
-        orb_edge, _ = _edges(trial, homography, pixels.shape)
+        orb_edge, _ = _edges(trial, _by(homography), pixels.shape)
     sure_wrong = bool(known and known.confidence > 0.9 and not right)
     return Outcome(
-        trial.condition, right, sure_wrong, edge, best, empty, seconds, orb_right, orb_edge,
+        trial.condition, right, sure_wrong, edge, bent, best, empty, seconds, orb_right, orb_edge,
         found.evidence if found else None, job[1],
     )  # fmt: skip
 
@@ -133,7 +172,13 @@ def _form(pdf: bytes) -> Form:
     return form
 
 
-def _edges(trial: FormTrial, homography: Floats, shape: tuple[int, ...]) -> tuple[float | None, float | None]:
+def _by(homography: Floats) -> Callable[[Floats], Floats]:
+    return lambda seen: np.asarray(cv2.perspectiveTransform(seen[None], homography)[0])
+
+
+def _edges(
+    trial: FormTrial, to_page: Callable[[Floats], Floats], shape: tuple[int, ...]
+) -> tuple[float | None, float | None]:
     steps = np.linspace(0, 1, 5)
     points = np.array(
         [
@@ -154,11 +199,10 @@ def _edges(trial: FormTrial, homography: Floats, shape: tuple[int, ...]) -> tupl
         return None, None
     seen, points = seen[shown], points[shown]
     truth, _ = cv2.findHomography(seen, points, 0)
-    return _farthest(homography, seen, points), _farthest(truth, seen, points)
+    return _farthest(to_page(seen) - points), _farthest(_by(truth)(seen) - points)
 
 
-def _farthest(homography: Floats, seen: Floats, points: Floats) -> float:
-    away = cv2.perspectiveTransform(seen[None], homography)[0] - points
+def _farthest(away: Floats) -> float:
     return float(np.linalg.norm(away, axis=1).max() * _MM_A_POINT)
 
 

@@ -17,6 +17,7 @@ from skimage.transform import ProjectiveTransform
 from folio_camera.form_trials import FormTrial, make, photographed, photographed_with_number
 from folio_camera.printed_forms import LOOKS, PrintedForm, make_form
 from folio_core.forms import Registered, empty_answers, ink_in, propose_spaces, register
+from folio_core.forms.bending import Bend, bend_of
 from folio_core.forms.blank import POINT_PX, blank_page
 from folio_core.forms.from_files import BadSpaces, form_from, read_spaces
 from folio_core.forms.marks import MARK_PT, Copy, marks_in, with_marks
@@ -229,6 +230,56 @@ class Marks(unittest.TestCase):
         out = io.BytesIO()
         segno.make("https://example.org/FOLIO/1/1/1").save(out, kind="png", scale=8, border=4)
         self.assertEqual(marks_in(pixels_of(out.getvalue())), [])
+
+
+class Bending(unittest.TestCase):
+    """A sheet that does not lie flat."""
+
+    def test_a_fold_is_found_and_undone(self) -> None:
+        """The blank page itself, its lower half moved up and aside: how far each point lies is known."""
+        page = form_of(make_form("boxes", 5, pages=1).pdf).pages[0]
+        height, width = page.grey.shape
+        down = np.arange(height, dtype=np.float32)[:, None] + np.zeros((1, width), np.float32)
+        lower = np.clip(down - height / 2, 0, None)
+        columns = np.arange(width, dtype=np.float32)[None] + 0.006 * lower
+        seen = cv2.remap(page.grey, columns, down + 0.012 * lower, cv2.INTER_LINEAR, borderValue=255)
+        bend = bend_of(page, np.asarray(seen, np.uint8), np.eye(3))
+        assert bend is not None
+        for y in (0.1, 0.4, 0.6, 0.8):
+            spot = np.array([[0.5 * width, y * height]])
+            beyond = max(0.0, (y - 0.5) * height)
+            truth = (spot + beyond * np.array([0.006, 0.012])) / POINT_PX
+            self.assertLess(np.abs(bend.at(spot / POINT_PX) - truth).max() * POINT_PX, 2.0, y)
+        nearest, left = bend.flattened()
+        spots = np.array([[100.0, 700.0], [500.0, 120.0], [300.0, 420.0]])
+        again = left.at(cv2.perspectiveTransform(spots[None], nearest)[0])
+        self.assertLess(np.abs(again - bend.at(spots)).max(), 1.0)
+
+    def test_what_one_homography_does_is_left_to_it(self) -> None:
+        """A plane's move at every node: nothing is left beside the homography (by OpenCV's least squares)."""
+        tilt = np.array([[1.01, 0.004, 3.0], [-0.003, 0.995, -2.0], [1e-6, 2e-6, 1.0]])
+        nodes = np.stack(np.meshgrid(np.linspace(0, 595, 7), np.linspace(0, 842, 13)), -1).reshape(-1, 2)
+        moves = (cv2.perspectiveTransform(nodes[None], tilt)[0] - nodes).reshape(13, 7, 2)
+        nearest, left = Bend(moves, 595.0, 842.0).flattened()
+        self.assertLess(np.abs(nearest / nearest[2, 2] - tilt)[:2, :2].max(), 2e-3)
+        self.assertLess(np.abs(left.moves).max(), 0.15)
+
+    def test_a_flat_sheet_is_not_bent_and_without_print_nothing_is_said(self) -> None:
+        flat = registered(make("plain", 3, size=SIZE))
+        self.assertIsNone(flat.bend)
+        white = blank_page(0, np.full((842, 595), 255, np.uint8), (595.0, 842.0))
+        self.assertIsNone(bend_of(white, white.grey, np.eye(3)))
+
+    def test_on_a_creased_sheet_points_lie_nearer_than_by_the_homography_alone(self) -> None:
+        away = []
+        for seed in (1, 3, 12):
+            trial = make("creased", seed, size=SIZE)
+            found, points = registered(trial), corners_of(trial)
+            seen = trial.seen_at(points)
+            flat = cv2.perspectiveTransform(seen[None], found.homography)[0]
+            away.append([np.linalg.norm(one - points, axis=1).max() for one in (flat, found.on_page(seen))])
+        by_homography, by_bend = np.sum(away, axis=0)
+        self.assertLess(by_bend, 0.8 * by_homography)
 
 
 class Spaces(unittest.TestCase):

@@ -195,10 +195,12 @@ class PrintedSheets(BrowserTestCase):
         self.addCleanup(camera.close)
         phone = camera.new_context(**PHONE, permissions=["camera"]).new_page()
         phone.goto(str(made.value.json()["address"]))
-        expect(phone.get_by_text("Page 3 of 4 · still to come: 1, 2, 4")).to_be_visible()
+        expect(phone.get_by_text("Page 3 of the paper's 4 · still to come: 1, 2, 4")).to_be_visible()
         phone.get_by_role("button", name="Photograph page 1").tap()
         phone.get_by_role("button", name="Keep this page").tap()
-        expect(phone.get_by_text("Page 3 of 4, which is on the board already · still to come: 1, 2, 4")).to_be_visible()
+        expect(
+            phone.get_by_text("Page 3 of the paper's 4, which is on the board already · still to come: 1, 2, 4")
+        ).to_be_visible()
 
     def now(self, folio: Folio) -> object:
         folio.refresh_from_db()

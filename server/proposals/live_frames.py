@@ -53,7 +53,8 @@ def tells(folio: Folio) -> bool:
 def take(folio: Folio, viewer: uuid.UUID, jpeg: bytes, now: datetime) -> Sight:
     """Keep the newest picture to be looked at, and tell what was seen on those before."""
     kept = LiveFrame.objects.filter(folio=folio, viewer=viewer).defer("jpeg").first()
-    others = LiveFrame.objects.filter(jpeg__isnull=False, came_at__gt=now - 2 * _young()).exclude(pk=kept and kept.pk)
+    waiting = LiveFrame.objects.filter(jpeg__isnull=False, came_at__gt=now - 2 * _young())
+    others = waiting.exclude(folio=folio, viewer=viewer)
     busy = others.count() >= _MOST_WAITING
     if not busy:
         newest, _ = LiveFrame.objects.update_or_create(

@@ -18,6 +18,7 @@ from folio_core.page import find_sheet
 from folio_core.page.light import evened, paper_light
 from folio_core.page.limits import FOUND_CONFIDENCE
 
+from .bending import Bend, bend_of
 from .blank import (
     POINT_PX,
     BlankPage,
@@ -51,11 +52,18 @@ _MATCH_PX = 4.0  # how far matches may be from where they should
 
 @dataclass(frozen=True, slots=True)
 class Registered:
-    """``homography``: 3 × 3, pixels of the photograph → points of the page, from its upper left corner."""
+    """``homography``: 3 × 3, pixels of the photograph → points of the page, from its upper left corner. ``bend``: what
+    is left beside it on a sheet that does not lie flat."""
 
     page: int
     homography: Homography
     evidence: Evidence
+    bend: Bend | None = None
+
+    def on_page(self, pixels: NDArray[np.float64]) -> NDArray[np.float64]:
+        """n × 2 pixels of the photograph → points of the page, as nearly as is known."""
+        flat = cv2.perspectiveTransform(pixels[None], self.homography)[0]
+        return np.asarray(self.bend.at(flat) if self.bend else flat, np.float64)
 
     def on_source(self, scale: float) -> Homography:
         """For a source of which one pixel here was ``scale`` pixels."""
@@ -114,7 +122,11 @@ def register(
         return None
     best, evidence = chosen(_one_a_page(fits))
     to_points = np.diag([1 / POINT_PX, 1 / POINT_PX, 1.0]) @ best.to_page @ to_small
-    return Registered(best.page.index, to_points / to_points[2, 2], evidence)
+    bend = bend_of(best.page, photo.even, best.to_page) if evidence.confidence >= KNOWN else None
+    if bend is not None:
+        nearest, bend = bend.flattened()
+        to_points = nearest @ to_points
+    return Registered(best.page.index, to_points / to_points[2, 2], evidence, bend)
 
 
 def _by_sides_alone(form: Form, photo: _Photo) -> list[Fit]:

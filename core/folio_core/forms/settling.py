@@ -62,7 +62,7 @@ def settled(page: BlankPage, even: Image, to_page: Homography, certainty: Double
         if len(looked) < 30:
             break
         reach = np.clip(2.5 * unsure[looked] + 1.5, _LEAST_REACH_PX + (_BENT_PX if last else 0), _MOST_REACH_PX)
-        away, found = _found(blurred, to_page, points[looked], normals[looked], reach)
+        away, found = found_across(blurred, to_page, points[looked], normals[looked], reach)
         if found.sum() < 30:
             break
         used, pulls = rows[looked][found], away[found]
@@ -93,7 +93,7 @@ def _moved(step: Doubles, page: BlankPage) -> Homography:
     return np.asarray(np.linalg.inv(to_small) @ small @ to_small)
 
 
-def _found(
+def found_across(
     even: Image, to_page: Homography, points: Floats, normals: Floats, reach: Doubles
 ) -> tuple[Doubles, NDArray[np.bool_]]:
     """How far along its normal each piece lies from where it should, and whether it was found at all."""
