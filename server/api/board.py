@@ -147,6 +147,7 @@ class SheetsOut(Schema):
     twice: list[list[int]]
     unknown: list[int]
     others: list[int]
+    clean_print: bool
 
 
 class BoardOut(Schema):

@@ -35,9 +35,11 @@ class SheetSize(Schema):
 
 
 class PrintedSheetsOut(Schema):
-    """``kept``: else the spaces are proposed, as the paper itself tells. ``without``: questions without a space."""
+    """``clean_print``: the bound document has the answers on the clean paper. ``kept``: else the spaces are proposed,
+    as the paper itself tells. ``without``: questions without a space."""
 
     on: bool
+    clean_print: bool
     pages: list[SheetSize]
     spaces: list[SpaceDoc]
     kept: bool
@@ -46,6 +48,7 @@ class PrintedSheetsOut(Schema):
 
 class PrintedSheetsIn(Schema):
     on: bool
+    clean_print: bool = False
     spaces: list[SpaceDoc] = Field(max_length=2000)
 
 
@@ -68,7 +71,7 @@ def put_printed_sheets(request: HttpRequest, assignment_id: int, body: PrintedSh
     for one in body.spaces:
         sides = (one.left / _MM, one.top / _MM, one.right / _MM, one.bottom / _MM)
         spaces.setdefault(one.label, []).append((one.page - 1, *sides))
-    set_sheets(assignment, body.on, spaces)
+    set_sheets(assignment, body.on, spaces, clean_print=body.clean_print)
     return _out(instructor_of(person(request), assignment_id))
 
 
@@ -84,7 +87,7 @@ def _out(assignment: Assignment) -> PrintedSheetsOut:
     facts = facts_of(assignment)
     labels = assignment.question_map.labels
     return PrintedSheetsOut(
-        on=assignment.on_paper, kept=facts.kept,
+        on=assignment.on_paper, clean_print=assignment.clean_print, kept=facts.kept,
         pages=[SheetSize(width=round(width * _MM, 2), height=round(height * _MM, 2)) for width, height in facts.sizes],
         without=[label for label in labels if label not in facts.spaces],
         spaces=[

@@ -51,9 +51,11 @@ def facts_of(assignment: Assignment) -> SheetFacts:
 
 
 @transaction.atomic
-def set_sheets(assignment: Assignment, on: bool, spaces: Mapping[str, Sequence[Space]]) -> None:
-    """Whether the paper is written on, and where. Pages that are here already are not looked at again. Raises Refused:
-    no_paper, no_space, space."""
+def set_sheets(
+    assignment: Assignment, on: bool, spaces: Mapping[str, Sequence[Space]], *, clean_print: bool = False
+) -> None:
+    """Whether the paper is written on, and where; ``clean_print``: what is handed in from now on is bound on the clean
+    paper. Pages that are here already are not looked at again. Raises Refused: no_paper, no_space, space."""
     assignment = Assignment.objects.select_for_update(of=("self",)).get(pk=assignment.pk)
     sizes = facts_of(assignment).sizes
     ids = {one.label: one.id for one in assignment.question_map.questions}
@@ -64,9 +66,9 @@ def set_sheets(assignment: Assignment, on: bool, spaces: Mapping[str, Sequence[S
                 raise Refused(422, "space", f"The space of {label} does not lie on a page of the paper.")
     if on and not spaces:
         raise Refused(422, "no_space", "Say for at least one question where on the paper its answer stands.")
-    assignment.on_paper = on
+    assignment.on_paper, assignment.clean_print = on, clean_print
     assignment.answer_spaces = {ids[label]: [list(box) for box in boxes] for label, boxes in spaces.items()}
-    assignment.save(update_fields=["on_paper", "answer_spaces"])
+    assignment.save(update_fields=["on_paper", "clean_print", "answer_spaces"])
 
 
 def printed(assignment: Assignment, *, a_copy_each: bool) -> bytes:

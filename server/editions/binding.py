@@ -36,6 +36,7 @@ from .frozen import FrozenFacts
 from .frozen_answers import judge_answers, on_sheets
 from .manifest import footer, manifest_from
 from .models import Edition, EditionBinding, EditionPage
+from .on_print import lay_on_print
 from .queueing import enqueue_binding
 from .signing import issuer, publish
 
@@ -73,7 +74,7 @@ def bind_edition(edition_id: int, *, now: datetime, last_try: bool = True) -> No
         for answer in edition.answers.filter(question__in=typed.spots):
             answer.bound_pages = typed.pages_of(answer.question)
             answer.save(update_fields=["bound_pages"])
-        made = ["image", "preview", "width", "height", "is_notice", "kept_geometry", "ink_rows"]
+        made = ["image", "preview", "width", "height", "is_notice", "kept_geometry", "ink_rows", "kept_on_print"]
         EditionPage.objects.bulk_update(pages, made)
         edition.state = Edition.State.BOUND
         edition.bound_sha256, edition.receipt = receipt.statement["bound_sha256"], receipt.as_json()
@@ -173,7 +174,10 @@ def write_bound(
             zip(typed.behind.sheets, typed.behind.words, strict=True), len(pages) + 1
         )
     ]
-    landings = binding.landings_of(arrangement, facts.question_map, typed.spots, before=before)
+    landings = [
+        _on_sheet(one, before, pages)
+        for one in binding.landings_of(arrangement, facts.question_map, typed.spots, before=before)
+    ]
     with tempfile.TemporaryDirectory(dir=out.parent) as lesser:
         fitting = binding.within(named, settings.FOLIO_BOUND_BYTES_PER_PAGE * len(named), Path(lesser))
         binding.bind(
@@ -185,6 +189,14 @@ def write_bound(
     receipt = binding.sign(manifest, sha256, issuer(), place=place, replaces=replaces)
     binding.append_receipt(out, place, receipt.as_bytes())
     return receipt
+
+
+def _on_sheet(landing: binding.Landing, before: int, pages: list[EditionPage]) -> binding.Landing:
+    """On a page that is bound on its paper it lands where that spot lies there."""
+    at = None if landing.page is None else landing.page - before
+    if at is None or not 0 <= at < len(pages):
+        return landing
+    return replace(landing, top=pages[at].top_when_bound(landing.top))
 
 
 def _typed_sheet(
@@ -211,6 +223,13 @@ def _sheet(frozen: EditionPage, *, last_try: bool) -> binding.BoundPage:
         frozen.width, frozen.height = prepared.image_width, prepared.image_height
         frozen.kept_geometry, frozen.ink_rows = prepared.geometry.as_document(), prepared.ink_rows
     image = partial(storage.get, image_name(frozen.page.folio_id, frozen.image))
+    if frozen.edition.facts.clean_print:
+        lay_on_print(frozen)
+    on_print = frozen.on_print
+    if on_print:
+        left, top, right, bottom = on_print.box
+        sheet = partial(storage.get, image_name(frozen.page.folio_id, frozen.kept_on_print["sheet"]))
+        return binding.BoundPage(image, round(right - left), round(bottom - top), drawn=sheet)
     return binding.BoundPage(image, frozen.width, frozen.height, drawn=_drawn(frozen, last_try=last_try))
 
 

@@ -30,5 +30,5 @@ def _hashes_of_bound() -> Iterable[tuple[str, str]]:
 
 
 def _prepared() -> set[str]:
-    frozen = EditionPage.objects.values_list("edition__folio", "image", "preview")
+    frozen = EditionPage.objects.values_list("edition__folio", "image", "preview", "kept_on_print__sheet")
     return images_of_pages() | {image_name(folio, one) for folio, *hashes in frozen for one in hashes if one}

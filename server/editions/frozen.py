@@ -20,7 +20,8 @@ from pages.models import Pledge
 class FrozenFacts:
     """``terms``: the rules that gave the verdict. ``time_zone`` and ``place``: of the course, for words.
     ``not_delivered``: pages that were promised and had not come. ``honour``: words that are confirmed by handing in.
-    ``asked``: what staff had asked for again; ``taken_in``: by whom of them, where staff took the pages in."""
+    ``clean_print``: pages of the printed paper are bound on the paper itself. ``asked``: what staff had asked for
+    again; ``taken_in``: by whom of them, where staff took the pages in."""
 
     question_map: QuestionMap
     terms: Terms
@@ -34,6 +35,7 @@ class FrozenFacts:
     student_number: str
     section: str
     honour: str = ""
+    clean_print: bool = False
     not_delivered: tuple[NotDelivered, ...] = ()
     asked: tuple[Asked, ...] = ()
     taken_in: TakenInBy | None = None
@@ -43,7 +45,7 @@ class FrozenFacts:
         return Paper[self.paper_size]
 
     def as_document(self) -> dict[str, Any]:
-        plain = {name: value for name, value in asdict(self).items() if isinstance(value, str)}
+        plain = {name: value for name, value in asdict(self).items() if isinstance(value, str | bool)}
         promised = [{**asdict(one), "promised": one.promised.isoformat()} for one in self.not_delivered]
         documents = {"question_map": self.question_map.as_document(), "terms": self.terms.as_document()}
         asked = [{**asdict(one), "until": one.until.isoformat()} for one in self.asked]
@@ -93,6 +95,7 @@ def facts_of(folio: Folio) -> FrozenFacts:
         student_number=student.number,
         section=folio.section.name if folio.section else "",
         honour=assignment.honour,
+        clean_print=assignment.on_paper and assignment.clean_print,
         not_delivered=tuple(
             NotDelivered(one.file_name, one.sha256, one.promised_at)
             for one in Pledge.objects.filter(folio=folio, delivered=False).order_by("pk")

@@ -1,6 +1,7 @@
 from __future__ import annotations
 
 from datetime import timedelta
+from typing import TYPE_CHECKING
 
 from django.conf import settings
 from django.db import models
@@ -13,6 +14,9 @@ from folios.models import Folio
 from pages.models import Corrected, Page
 
 from .frozen import FrozenFacts
+
+if TYPE_CHECKING:
+    from folio_core.forms.onto_print import OnPrint
 
 
 class Edition(models.Model):
@@ -164,6 +168,9 @@ class EditionPage(Corrected):
         max_length=128, blank=True, help_text="A 1 for each hundredth with writing, from the top."
     )
     kept_geometry = models.JSONField(null=True, help_text="Where what the image shows lies on the original.")
+    kept_on_print = models.JSONField(
+        default=dict, help_text="Where the image lies on the paper it is bound on, and that sheet; {} is not asked yet."
+    )
 
     class Meta:
         constraints = [
@@ -171,6 +178,18 @@ class EditionPage(Corrected):
             models.CheckConstraint(condition=Q(number__gt=0), name="edition_pages_count_from_one"),
         ]
         ordering = ("number",)
+
+    @property
+    def on_print(self) -> OnPrint | None:
+        """Where it lies on the printed paper, where it is bound on that."""
+        from folio_core.forms.onto_print import OnPrint  # its libraries are large, and few pages need them
+
+        return OnPrint.from_document(self.kept_on_print) if self.kept_on_print.get("sheet") else None
+
+    def top_when_bound(self, top: float) -> float:
+        """How far down the bound page a spot of the image lies, near its left edge; both as shares."""
+        on_print = self.on_print
+        return top if on_print is None else float(min(max(on_print.at([[0.1, top]])[0, 1], 0.0), 1.0))
 
     @property
     def geometry(self) -> Geometry:

@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Collection, Iterator, Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime
-from functools import lru_cache
 from typing import Any
 
 import cv2
@@ -14,6 +13,7 @@ from django.db import transaction
 from numpy.typing import NDArray
 
 from assignments.models import Assignment
+from assignments.telling_papers import SURE, told
 from courses.models import Enrolment
 from folio_core import clock
 from folio_core.placing import Arrangement, Placement, read_arrangement
@@ -23,11 +23,8 @@ from folios.events import PlacedBySheet
 from folios.locking import locked
 from folios.models import Folio, record
 from pages.models import Page
-from plumbing import storage
 
 from .models import ReadPage
-
-SURE = 0.95  # from which a page is placed by itself; less sure it is left to its student
 
 
 def sheet_in(pixels: NDArray[np.uint8], assignment: Assignment, *, is_sheet: bool) -> dict[str, Any]:
@@ -35,67 +32,32 @@ def sheet_in(pixels: NDArray[np.uint8], assignment: Assignment, *, is_sheet: boo
     empty. ``is_sheet``: the picture is the sheet and nothing else. A copy of a paper that was replaced since is told
     by that one, with its spaces."""
     from folio_core.forms import empty_answers  # its libraries are large, and only the worker needs them
-    from folio_core.forms.marks import marks_in
     from folio_core.forms.number_boxes import digits_in
     from folio_core.reading.engine import usual_engine
 
-    marks = [mark for mark in marks_in(pixels) if mark.assignment == assignment.pk]
-    best = _told_by(pixels, assignment, marks[0].page if marks else None, is_sheet=is_sheet)
+    best = told(pixels, assignment, is_sheet=is_sheet)
     if best is None:
         return {"page": None}
-    form, found, spaces = best
+    found = best.found
     back = np.linalg.inv(found.homography)
     tops: dict[str, float] = {}
-    for question, boxes in spaces.items():
+    for question, boxes in best.spaces.items():
         here = [box for box in boxes if int(box[0]) == found.page]
         if here:
             spot = cv2.perspectiveTransform(np.array([[[here[0][1], here[0][2]]]], np.float64), back)[0, 0]
             tops[question] = float(np.clip(spot[1] / pixels.shape[0], 0, 1))
-    boxes_of = {question: [tuple(box) for box in boxes] for question, boxes in spaces.items()}
-    empty = empty_answers(pixels, form, found, boxes_of)  # type: ignore[arg-type]
-    copy = marks[0].copy if marks else 0
-    sheet = {"page": found.page, "confidence": found.confidence, "copy": copy, "tops": tops, "empty": empty}
-    if marks and copy == 0 and found.page == 0:  # our own print, with boxes for the number
-        sheet["digits"] = digits_in(pixels, form.pages[0], found.homography, usual_engine())
+    boxes_of = {question: [tuple(box) for box in boxes] for question, boxes in best.spaces.items()}
+    empty = empty_answers(pixels, best.form, found, boxes_of)  # type: ignore[arg-type]
+    sheet = {"page": found.page, "confidence": found.confidence, "copy": best.copy, "tops": tops, "empty": empty}
+    if best.is_marked and best.copy == 0 and found.page == 0:  # our own print, with boxes for the number
+        sheet["digits"] = digits_in(pixels, best.form.pages[0], found.homography, usual_engine())
     return sheet
 
 
 def page_seen(pixels: NDArray[np.uint8], assignment: Assignment) -> int | None:
-    """Of the paper as it is now, from 0, that a small picture shows for sure."""
-    from folio_core.forms.marks import marks_in
-
-    marks = [mark for mark in marks_in(pixels) if mark.assignment == assignment.pk]
-    best = _told_by(pixels, assignment, marks[0].page if marks else None, is_sheet=False)
-    return int(best[1].page) if best is not None and best[1].confidence >= SURE else None
-
-
-def _told_by(
-    pixels: NDArray[np.uint8], assignment: Assignment, marked: int | None, *, is_sheet: bool
-) -> tuple[Any, Any, dict[str, list[list[float]]]] | None:
-    """The form, what of it was found, and its spaces."""
-    from folio_core.forms import register
-
-    best: tuple[Any, Any, dict[str, list[list[float]]]] | None = None
-    for paper, spaces in _papers_of(assignment):
-        form = _form_of(paper)
-        found = register(pixels, form, marked, is_sheet=is_sheet)
-        if found is not None and found.is_known and (best is None or found.confidence > best[1].confidence):
-            best = form, found, spaces
-    return best
-
-
-def _papers_of(assignment: Assignment) -> list[tuple[str, dict[str, list[list[float]]]]]:
-    """The paper and its spaces, and those that were printed before it. Of two that fit alike the newer one holds."""
-    former = [(one["paper"], one["spaces"]) for one in assignment.former_papers]
-    return [(str(assignment.question_paper.name), assignment.answer_spaces), *former]
-
-
-@lru_cache(4)
-def _form_of(stored_as: str) -> Any:
-    """A paper's name in the storage never comes to mean another file."""
-    from folio_core.forms.from_files import form_from
-
-    return form_from(storage.get(stored_as))
+    """Of the paper, from 0, that a small picture shows for sure."""
+    best = told(pixels, assignment, is_sheet=False)
+    return int(best.found.page) if best is not None and best.found.confidence >= SURE else None
 
 
 @transaction.atomic
@@ -199,7 +161,8 @@ class Sheets:
     """``waiting``: pages that are still to be looked at. ``pages``: how many the paper has; ``missing``: those with
     answers that are not here, from 1; ``empty``: questions, by id, in whose space nothing was seen, and that are
     neither placed nor left blank; ``twice``: pages of the folio that are the same page of the paper; ``unknown``: pages
-    that are of no sheet of it; ``others``: pages that are another student's copy."""
+    that are of no sheet of it; ``others``: pages that are another student's copy. ``clean_print``: the bound document
+    has the answers on the clean paper."""
 
     waiting: int
     pages: int
@@ -208,6 +171,7 @@ class Sheets:
     twice: tuple[tuple[int, ...], ...]
     unknown: tuple[int, ...]
     others: tuple[int, ...]
+    clean_print: bool
 
 
 def sheets_of(folio: Folio) -> Sheets | None:
@@ -235,4 +199,5 @@ def sheets_of(folio: Folio) -> Sheets | None:
         twice=tuple(pages for pages in same.values() if len(pages) > 1),
         unknown=tuple(page for page in arrangement.pages if page in none_of_it),
         others=tuple(page for page, row in rows.items() if row.kept_sheet["copy"] not in (0, folio.student_id)),
+        clean_print=assignment.clean_print,
     )  # fmt: skip

@@ -108,6 +108,9 @@ function Findings({ board, draft, coming }: { board: BoardData; draft: Draft; co
         <Finding term="Handed in as">
           {draft.student}, {draft.student_number ? `no. ${draft.student_number}` : <strong className="red">without a student number</strong>}
         </Finding>
+        {board.sheets?.clean_print && (
+          <Finding term="On the clean paper">In the bound PDF your answers lie on the paper as it was printed; here they are as photographed.</Finding>
+        )}
         {board.askings.map((one) => (
           <Finding key={one.id} term={one.number === null ? "Asked for again" : `Page ${one.number} asked for again`} to={at(one.page === null ? "" : `asked=${one.page}`)} alarm={one.page !== null && numbers.has(one.page)}>
             “{one.reason}” {one.page !== null && (numbers.has(one.page) ? "It is still the old picture." : "It is taken again.")}

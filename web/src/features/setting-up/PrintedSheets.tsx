@@ -1,5 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { InputNumber, Select, Switch } from "antd";
+import { Checkbox, InputNumber, Select, Switch } from "antd";
 import { useEffect, useState } from "react";
 import { answer, api, type Schemas } from "../../shared/api/client";
 import { queryKeys } from "../../shared/queryKeys";
@@ -13,6 +13,7 @@ import type { Space } from "./spaceSides";
 
 interface Draft {
   on: boolean;
+  clean_print: boolean;
   spaces: readonly Space[];
 }
 
@@ -39,20 +40,20 @@ function Spaces({ assignmentId, data }: { assignmentId: number; data: Schemas["P
     keepAnEyeOn(owner, draft ? "Where answers stand on the paper" : "");
     return () => keepAnEyeOn(owner, "");
   }, [draft]);
-  const { on, spaces } = draft ?? data;
-  const setOn = (now: boolean) => setDraft({ on: now, spaces });
-  const setSpaces = (make: (now: readonly Space[]) => Space[]) => setDraft((now) => ({ on, spaces: make((now ?? data).spaces) }));
+  const { on, clean_print, spaces } = draft ?? data;
+  const set = (part: Partial<Draft>) => setDraft({ on, clean_print, spaces, ...part });
+  const setSpaces = (make: (now: readonly Space[]) => Space[]) => setDraft((now) => ({ on, clean_print, spaces: make((now ?? data).spaces) }));
   const [page, setPage] = useState(1);
   const put = useMutation({
     mutationFn: (sent: Draft) =>
-      answer(api.PUT("/api/assignments/{assignment_id}/printed-sheets", { params: { path: { assignment_id: assignmentId } }, body: { on: sent.on, spaces: [...sent.spaces] } })),
+      answer(api.PUT("/api/assignments/{assignment_id}/printed-sheets", { params: { path: { assignment_id: assignmentId } }, body: { ...sent, spaces: [...sent.spaces] } })),
     onSuccess: (now, sent) => {
       queries.setQueryData(queryKeys.printedSheets(assignmentId), now);
       setDraft((later) => (later === sent ? null : later));
     },
   });
   const keep = () => {
-    const sent = draft ?? { on, spaces };
+    const sent = draft ?? { on, clean_print, spaces };
     setDraft(sent);
     put.mutate(sent);
   };
@@ -66,7 +67,7 @@ function Spaces({ assignmentId, data }: { assignmentId: number; data: Schemas["P
   return (
     <section className="printed-sheets" aria-label="Written on the paper itself">
       <p>
-        <Switch checked={on} onChange={setOn} aria-labelledby="printed-on" />{" "}
+        <Switch checked={on} onChange={(now) => set({ on: now })} aria-labelledby="printed-on" />{" "}
         <span id="printed-on">Students write their answers on this paper itself: printed sheets find their own place</span>
       </p>
       {on && (
@@ -114,6 +115,10 @@ function Spaces({ assignmentId, data }: { assignmentId: number; data: Schemas["P
               onChange={(label: string | null) => label !== null && add(label)}
             />
           </p>
+          <Checkbox checked={clean_print} onChange={(event) => set({ clean_print: event.target.checked })}>
+            Bind the answers on the clean paper: in the bound PDF the print is sharp and the ink lies straight over it. Sheets that are cut off or not
+            surely told stay as they were photographed.
+          </Checkbox>
           <p className="printed-doors">
             <FileButton small href={data.on ? base : undefined}>
               Print it with codes
@@ -127,7 +132,7 @@ function Spaces({ assignmentId, data }: { assignmentId: number; data: Schemas["P
       )}
       {(changed || put.isPending) && (
         <Button small busy={put.isPending} onClick={keep}>
-          {on ? "Keep these spaces" : "Keep it so"}
+          {on && !(data.on && data.kept && draft?.spaces === data.spaces) ? "Keep these spaces" : "Keep it so"}
         </Button>
       )}
       {put.error && <Trouble error={put.error} />}

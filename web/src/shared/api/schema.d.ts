@@ -5741,6 +5741,11 @@ export interface components {
         };
         /** PrintedSheetsIn */
         PrintedSheetsIn: {
+            /**
+             * Clean Print
+             * @default false
+             */
+            clean_print: boolean;
             /** On */
             on: boolean;
             /** Spaces */
@@ -5748,9 +5753,12 @@ export interface components {
         };
         /**
          * PrintedSheetsOut
-         * @description ``kept``: else the spaces are proposed, as the paper itself tells. ``without``: questions without a space.
+         * @description ``clean_print``: the bound document has the answers on the clean paper. ``kept``: else the spaces are proposed, as
+         *     the paper itself tells. ``without``: questions without a space.
          */
         PrintedSheetsOut: {
+            /** Clean Print */
+            clean_print: boolean;
             /** Kept */
             kept: boolean;
             /** On */
@@ -6967,6 +6975,8 @@ export interface components {
          *     pages that are the same one; ``unknown``: pages that are none of the paper; ``others``: another student's copy.
          */
         SheetsOut: {
+            /** Clean Print */
+            clean_print: boolean;
             /** Empty */
             empty: string[];
             /** Missing */
