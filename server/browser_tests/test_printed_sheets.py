@@ -45,11 +45,12 @@ class PrintedSheets(BrowserTestCase):
         page.locator(".paper-box input[type=file]").set_input_files(str(paper))
         page.get_by_role("switch", name=re.compile("write their answers on this paper")).click()
         expect(page.get_by_text("Read from the paper", exact=False)).to_be_visible()
+        page.get_by_role("checkbox", name=re.compile("^Bind the answers on the clean paper")).check()
         self.no_serious_findings(page, "printed sheets")
         page.get_by_role("button", name="Keep these spaces").click()
         expect(page.get_by_role("link", name="Print it with codes")).to_be_visible()
         self.work.refresh_from_db()
-        self.assertEqual(len(self.work.answer_spaces), len(FORM.spaces))
+        self.assertEqual((len(self.work.answer_spaces), self.work.clean_print), (len(FORM.spaces), True))
         with page.expect_download() as downloaded:
             page.get_by_role("link", name="Print it with codes").click()
         self.assertTrue(Path(downloaded.value.path()).read_bytes().startswith(b"%PDF"))
@@ -152,6 +153,7 @@ class PrintedSheets(BrowserTestCase):
         expect(page.get_by_text("of the printed paper with answers are here", exact=False)).to_be_visible()
         # From the last photograph to the receipt: two actions, and none of them places anything.
         page.keyboard.press("Control+Enter")
+        expect(page.get_by_text("In the bound PDF your answers lie on the paper as it was printed")).to_be_visible()
         page.get_by_role("button", name=re.compile("hand in$", re.I)).click()
         expect(page.get_by_text("the one that counts")).to_be_visible()
         edition = Edition.objects.get(folio__assignment=self.work)
@@ -161,6 +163,8 @@ class PrintedSheets(BrowserTestCase):
         labels = {one.id: one.label for one in self.work.question_map.questions}
         placed = {labels[key]: numbers[row[0].page] for key, row in arrangement.placements.items()}
         self.assertEqual(placed, {label: boxes[0][0] for label, boxes in FORM.spaces.items()})
+        self.until(page, lambda: Edition.objects.get(pk=edition.pk).state == Edition.State.BOUND)
+        self.assertTrue(all(page.kept_on_print["sheet"] for page in edition.pages.all()))
 
     def test_a_missing_page_an_empty_answer_and_a_sheet_of_another_form_are_pointed_out(self) -> None:
         self.set_up()
