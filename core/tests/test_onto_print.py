@@ -126,6 +126,15 @@ class OntoPrint(unittest.TestCase):
             bind([page], [], Title("a", "b", "c"), Paper.A4, datetime(2026, 11, 28, tzinfo=UTC), bound)
             with pikepdf.open(bound) as opened:
                 self.assertTrue(pikepdf.pdfa.check(opened, "3b").passed)
+            drawn = np.asarray(pypdfium2.PdfDocument(bound)[0].render(scale=2).to_pil().convert("L"))
+        self.assertGreater(int((drawn < 128).any(axis=1).sum()), 14)  # white ink hides no line of the form
+
+    def test_grain_of_the_paper_is_left_away(self) -> None:
+        grain = np.random.default_rng(1).normal(0, 4, as_printed(self.page).shape)
+        pixels = np.clip(as_printed(self.page) - np.abs(grain), 0, 255).astype(np.uint8)
+        laid = laid_on_print(pixels, self.page, Registered(0, np.diag([A_PIXEL, A_PIXEL, 1.0]), SURE))
+        assert laid is not None
+        self.assertGreater(float((laid[1] == 255).all(axis=2).mean()), 0.9)
 
     def test_the_bound_page_keeps_the_forms_words_and_its_ink(self) -> None:
         """Read by pypdf and PDFium."""

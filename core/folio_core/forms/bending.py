@@ -20,7 +20,8 @@ Doubles = NDArray[np.float64]
 
 _COLUMNS, _ROWS = 6, 12  # of the grid's cells; folds lie mostly across
 _REACH_PX = 11.0  # 2.5 mm
-_ROBUST_ROUNDS, _LEAST_FOUND = 5, 60
+_ROBUST_ROUNDS, _LEAST_FOUND = 4, 60
+_AT_FIRST = 3  # one piece of so many
 _SPREAD_PX = (5.0, 3.0, 2.0)  # of what is found, round by round: further away it is something else
 _STIFF, _STILL = 3.0, 0.02  # of second differences, and of being moved at all; against one finding
 _FAR_PX = 16.0  # print that lies further from its place is no bend
@@ -66,15 +67,17 @@ def bend_of(page: BlankPage, even: Image, to_page: Homography) -> Bend | None:
     across = np.concatenate([weights * normals[:, :1], weights * normals[:, 1:]], axis=1).astype(np.float64)
     stiff, nodes = _stiffness(), np.zeros(2 * (_COLUMNS + 1) * (_ROWS + 1))
     for at, spread in enumerate(_SPREAD_PX):
-        moved = weights @ nodes.reshape(2, -1).T
-        reach = np.full(len(points), min(_REACH_PX, 2.5 * spread + 2))
-        away, found = found_across(blurred, to_page, (points - moved).astype(np.float32), normals, reach)
+        some = slice(None, None, 1 if at else _AT_FIRST)  # whether it is bent at all, few pieces tell
+        ways, shares = normals[some], weights[some]
+        moved = shares @ nodes.reshape(2, -1).T
+        reach = np.full(len(moved), min(_REACH_PX, 2.5 * spread + 2))
+        away, found = found_across(blurred, to_page, (points[some] - moved).astype(np.float32), ways, reach)
         if found.sum() < _LEAST_FOUND:
             return None
-        rows, pulls = across[found], away[found] + np.einsum("nc,nc->n", moved, normals)[found]
+        rows, pulls = across[some][found], away[found] + np.einsum("nc,nc->n", moved, ways)[found]
         for _ in range(_ROBUST_ROUNDS):
             trust = 1 / (1 + ((pulls - rows @ nodes) / spread) ** 2)
-            square = (rows * trust[:, None]).T @ rows + stiff
+            square = (rows * trust[:, None]).T @ rows + (stiff if at else stiff / _AT_FIRST)
             nodes = np.linalg.solve(square, (rows * trust[:, None]).T @ pulls)
         if at == 0 and np.abs(nodes).max() < _FLAT_PX:
             return None

@@ -20,6 +20,7 @@ from folio_camera.form_trials import photographed
 from folio_camera.printed_forms import make_form
 from folio_core.marking import Stroke, Tool
 from folio_core.placing import read_arrangement
+from marking import marked_documents
 from marking.inking import on_page
 from marking.marked_documents import marked_pdf
 from pages.files import image_name
@@ -113,6 +114,10 @@ class OnPrint(DeskTestCase):
         ink: dict[str, Any] = {
             "page": page.page_id, "tool": "pen", "points": stroke.points, "width": stroke.width, "text": "",
         }  # fmt: skip
+        # Worked by hand: the same spot where there is a tenth more of paper above a page of 792 points.
+        page.kept_on_print |= {"box": [0, -79.2, 612, 792]}
+        (_, down, _), *_ = marked_documents._in_pixels(page, ink).points
+        self.assertAlmostEqual(down, 871 * ((top + bottom) / 2 + 79.2) / 871.2, delta=5)
         statement = {"ink": [ink], "questions": [], "total": None}
         marked = marked_pdf(edition, read_arrangement(edition.arrangement), statement)
         first = pypdf.PdfReader(io.BytesIO(marked)).pages[0]
