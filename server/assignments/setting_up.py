@@ -186,12 +186,17 @@ def copy(source: Assignment, course: Course, title: str, now: datetime) -> Assig
     for beside in source.files_beside.filter(with_marks=False):
         made.files_beside.create(name=beside.name, size=beside.size, stored=beside.stored.name)
     groups = {group.pk: made.question_groups.create(choose=group.choose) for group in source.question_groups.all()}
+    ids = {}
     for question in source.questions.filter(removed_at=None):
-        made.questions.create(
+        same = made.questions.create(
             position=question.position, label=question.label, title=question.title, points=question.points,
             kept_answering=question.kept_answering,
             group=groups[question.group_id] if question.group_id else None,
         )  # fmt: skip
+        ids[str(question.pk)] = str(same.pk)
+    made.on_paper, made.clean_print = source.on_paper, source.clean_print
+    made.answer_spaces = {ids[key]: boxes for key, boxes in source.answer_spaces.items() if key in ids}
+    made.save(update_fields=["on_paper", "clean_print", "answer_spaces"])
     return made
 
 

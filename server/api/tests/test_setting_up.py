@@ -107,6 +107,18 @@ class Drafts(SettingUpCase):
         self.assertEqual((told["opens"], told["due"]), ("2026-11-25T09:00", "2026-11-25T12:00"))
         self.assertEqual((told["map"], told["given_out_at"]), ("1a-b, 2", None))
 
+    def test_a_copy_of_a_printed_sheet_is_one_with_its_spaces_on_its_own_questions(self) -> None:
+        of = {label: self.id_of(label, self.sitting) for label in ("1a", "2")}
+        boxes = {"1a": [[0, 50, 100, 500, 300]], "2": [[1, 50, 90, 500, 200], [2, 50, 90, 500, 200]]}
+        spaces = {of[label]: boxes[label] for label in of} | {"999999": [[0, 1, 1, 9, 9]]}  # of one that was removed
+        Assignment.objects.filter(pk=self.sitting.pk).update(on_paper=True, clean_print=True, answer_spaces=spaces)
+        wanted = {"title": "Again", "copy_of": self.sitting.pk}
+        made = self.ask("post", f"courses/{self.course.pk}/assignments", wanted).json()
+        copied = Assignment.objects.get(pk=made["id"])
+        self.assertEqual((copied.on_paper, copied.clean_print), (True, True))
+        labels = {one.id: one.label for one in copied.question_map.questions}
+        self.assertEqual({labels[key]: rows for key, rows in copied.answer_spaces.items()}, boxes)
+
 
 class WhilePeopleSit(SettingUpCase):
     def setUp(self) -> None:
