@@ -106,6 +106,10 @@ class OntoPrint(unittest.TestCase):
         pixels = as_printed(self.page)
         upper = Registered(0, np.diag([A_PIXEL, A_PIXEL, 1.0]), SURE)
         self.assertIsNone(laid_on_print(pixels[: len(pixels) * 4 // 5], self.page, upper))
+        desk = cv2.copyMakeBorder(pixels, 130, 130, 130, 130, cv2.BORDER_CONSTANT, value=(90, 60, 30))
+        around = Registered(0, np.array([[A_PIXEL, 0, -130 * A_PIXEL], [0, A_PIXEL, -130 * A_PIXEL], [0, 0, 1]]), SURE)
+        self.assertIsNone(laid_on_print(desk, self.page, around, is_sheet=False))
+        self.assertIsNotNone(laid_on_print(pixels, self.page, upper, is_sheet=False))  # a scan
         small = Registered(0, np.array([[A_PIXEL * 1.3, 0, -80], [0, A_PIXEL * 1.3, -90], [0, 0, 1]]), SURE)
         self.assertIsNone(laid_on_print(pixels, self.page, small))
 

@@ -223,14 +223,15 @@ def _sheet(frozen: EditionPage, *, last_try: bool) -> binding.BoundPage:
         frozen.width, frozen.height = prepared.image_width, prepared.image_height
         frozen.kept_geometry, frozen.ink_rows = prepared.geometry.as_document(), prepared.ink_rows
     image = partial(storage.get, image_name(frozen.page.folio_id, frozen.image))
-    if frozen.edition.facts.clean_print:
+    drawn = _drawn(frozen, last_try=last_try)
+    if drawn is None and frozen.edition.facts.clean_print:
         lay_on_print(frozen)
     on_print = frozen.on_print
     if on_print:
         left, top, right, bottom = on_print.box
         sheet = partial(storage.get, image_name(frozen.page.folio_id, frozen.kept_on_print["sheet"]))
         return binding.BoundPage(image, round(right - left), round(bottom - top), drawn=sheet)
-    return binding.BoundPage(image, frozen.width, frozen.height, drawn=_drawn(frozen, last_try=last_try))
+    return binding.BoundPage(image, frozen.width, frozen.height, drawn=drawn)
 
 
 def _drawn(frozen: EditionPage, *, last_try: bool) -> Callable[[], bytes] | None:

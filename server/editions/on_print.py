@@ -39,15 +39,14 @@ def lay_on_print(frozen: EditionPage) -> None:
 def _laid(frozen: EditionPage) -> dict[str, object] | None:
     from folio_core.forms.onto_print import laid_on_print  # its libraries are large, and only the worker needs them
 
-    if not frozen.page.findings.get("sheet_found") and frozen.recipe.corners is None:
-        return None  # what lies around the sheet would lie on the paper
+    is_sheet = bool(frozen.page.findings.get("sheet_found")) or frozen.recipe.corners is not None
     with Image.open(io.BytesIO(storage.get(image_name(frozen.page.folio_id, frozen.image)))) as image:
         pixels = np.asarray(image.convert("RGB"), np.uint8)
-    best = told(pixels, frozen.edition.folio.assignment, is_sheet=True)
+    best = told(pixels, frozen.edition.folio.assignment, is_sheet=is_sheet)
     if best is None or best.found.confidence < SURE:
         return None
     blank = best.form.pages[best.found.page]
-    laid = laid_on_print(pixels, blank, best.found)
+    laid = laid_on_print(pixels, blank, best.found, is_sheet=is_sheet)
     drawn = laid and run_limited(drawn_page, storage.get(best.paper), blank.index, 0, limits=limits())
     if not laid or not drawn:
         return None

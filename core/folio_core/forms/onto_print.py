@@ -22,7 +22,9 @@ from .registering import Registered
 _DPI = 200
 _PX_A_POINT = _DPI / 72
 _NODE_PT = 8.0  # bends are worked out at so few places, and drawn through them
-_MOST_BEYOND = 0.09  # of the page: paper that is larger than the print on it; "fit to page" leaves 3 % at each side
+# Of the page: paper that is larger than the print on it. "Fit to page" leaves 3 % at each side; of a picture that was
+# not cut to the sheet, a scan say, it may be no more.
+_MOST_BEYOND, _MOST_BEYOND_UNCUT = 0.09, 0.04
 _LEAST_SHOWN = 0.9  # of the page; a sheet that is cut off stays as it was photographed
 _PAPER, _INK = 16.0, 40.0  # grey levels below white: up to the one it is paper, from the other on all is kept
 _UNSEEN = 225  # grey of what the photograph does not show
@@ -68,17 +70,17 @@ class OnPrint:
 
 
 def laid_on_print(
-    pixels: NDArray[np.uint8], page: BlankPage, registered: Registered
+    pixels: NDArray[np.uint8], page: BlankPage, registered: Registered, *, is_sheet: bool = True
 ) -> tuple[OnPrint, NDArray[np.uint8]] | None:
-    """``pixels``: the sheet and nothing else, RGB. Returns where it lies, and the layer that is multiplied with the
-    form's print (RGB, 200 dots an inch). None where too little of the page is seen, or the sheet is larger than a page
-    of this form can be."""
+    """``pixels``: the sheet and nothing else, RGB; ``is_sheet``: that is known. Returns where it lies, and the
+    layer that is multiplied with the form's print (RGB, 200 dots an inch). None where too little of the page is seen,
+    or the sheet is larger than a page of this form can be."""
     height, width = pixels.shape[:2]
     corners = np.array([[0, 0], [width, 0], [width, height], [0, height]], np.float64)
     reach = registered.on_page(corners)
     low, high = np.minimum(reach.min(axis=0), 0), np.maximum(reach.max(axis=0), (page.width_pt, page.height_pt))
     beyond = np.concatenate([-low / (page.width_pt, page.height_pt), high / (page.width_pt, page.height_pt) - 1])
-    if beyond.max() > _MOST_BEYOND:
+    if beyond.max() > (_MOST_BEYOND if is_sheet else _MOST_BEYOND_UNCUT):
         return None
     box = (float(low[0]), float(low[1]), float(high[0]), float(high[1]))
     size = (round((box[2] - box[0]) * _PX_A_POINT), round((box[3] - box[1]) * _PX_A_POINT))

@@ -9,6 +9,7 @@ from typing import Any
 
 import numpy as np
 import pypdf
+import pypdfium2
 from django.core.files.storage import default_storage
 
 from assignments import setting_up
@@ -90,6 +91,20 @@ class OnPrint(DeskTestCase):
         out = Path(self.enterContext(tempfile.TemporaryDirectory())) / "again.pdf"
         binding.write_bound(again, pages, sheets, out, binding.typed_sheets(again))
         self.assertEqual(out.read_bytes(), before)
+
+    def test_a_scan_is_laid_too_and_a_page_that_is_drawn_stays_drawn(self) -> None:
+        """A scan fills its picture; the form itself, filled in on a tablet say, is sharp already."""
+        scan = pypdfium2.PdfDocument(FORM.pdf)[0].render(scale=2.5).to_pil().convert("RGB")
+        out = io.BytesIO()
+        scan.save(out, "PNG")
+        self.send(out.getvalue(), "scan.png")
+        self.send(FORM.pdf, "tablet.pdf")
+        self.work_off_jobs()
+        self.hand_in()
+        self.work_off_jobs()
+        scanned, *drawn = Edition.objects.get().pages.all()
+        self.assertTrue(scanned.kept_on_print["sheet"])
+        self.assertEqual([page.kept_on_print for page in drawn], [{}, {}])
 
     def test_as_photographed_unless_the_instructor_says_so(self) -> None:
         type(self.work).objects.update(clean_print=False)
