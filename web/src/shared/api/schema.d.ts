@@ -5753,8 +5753,8 @@ export interface components {
         };
         /**
          * PrintedSheetsOut
-         * @description ``clean_print``: the bound document has the answers on the clean paper. ``kept``: else the spaces are proposed, as
-         *     the paper itself tells. ``without``: questions without a space.
+         * @description ``clean_print``: the bound document has the answers on the clean paper. ``kept``: else the spaces are proposed,
+         *     as the paper itself tells. ``without``: questions without a space.
          */
         PrintedSheetsOut: {
             /** Clean Print */
