@@ -93,7 +93,7 @@ def run(chosen: argparse.Namespace) -> None:
     with ProcessPoolExecutor(2, mp_context=get_context("spawn")) as pool:
         for outcome in pool.map(_try, jobs, chunksize=4):
             rows[outcome.condition].all.append(outcome)
-        numbers = list(pool.map(_number, range(first, first + chosen.numbers), chunksize=4))
+        numbers = [] if chosen.fit else list(pool.map(_number, range(first, first + chosen.numbers), chunksize=4))
     everything = _Row([one for row in rows.values() for one in row.all])
     if chosen.fit:
         print(_fitted(everything.all))

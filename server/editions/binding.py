@@ -228,9 +228,8 @@ def _sheet(frozen: EditionPage, *, last_try: bool) -> binding.BoundPage:
         lay_on_print(frozen)
     on_print = frozen.on_print
     if on_print:
-        left, top, right, bottom = on_print.box
         sheet = partial(storage.get, image_name(frozen.page.folio_id, frozen.kept_on_print["sheet"]))
-        return binding.BoundPage(image, round(right - left), round(bottom - top), drawn=sheet)
+        return binding.BoundPage(image, *on_print.size_pt, drawn=sheet)
     return binding.BoundPage(image, frozen.width, frozen.height, drawn=drawn)
 
 

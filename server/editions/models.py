@@ -186,6 +186,12 @@ class EditionPage(Corrected):
 
         return OnPrint.from_document(self.kept_on_print) if self.kept_on_print.get("sheet") else None
 
+    @property
+    def size_when_bound(self) -> tuple[int, int]:
+        """Width and height of what is bound, in units of its own."""
+        on_print = self.on_print
+        return (max(self.width, 1), max(self.height, 1)) if on_print is None else on_print.size_pt
+
     def top_when_bound(self, top: float) -> float:
         """How far down the bound page a spot of the image lies, near its left edge; both as shares."""
         on_print = self.on_print

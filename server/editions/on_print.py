@@ -2,15 +2,11 @@
 
 from __future__ import annotations
 
-import io
 import logging
-
-import numpy as np
-from PIL import Image
 
 from assignments.telling_papers import SURE, told
 from folio_core.binding import over_print
-from folio_core.page import PageError, run_limited
+from folio_core.page import PageError, pixels_of, run_limited
 from folio_core.page.drawn import drawn_page
 from pages.files import image_name, put_image
 from plumbing import storage
@@ -40,8 +36,7 @@ def _laid(frozen: EditionPage) -> dict[str, object] | None:
     from folio_core.forms.onto_print import laid_on_print  # its libraries are large, and only the worker needs them
 
     is_sheet = bool(frozen.page.findings.get("sheet_found")) or frozen.recipe.corners is not None
-    with Image.open(io.BytesIO(storage.get(image_name(frozen.page.folio_id, frozen.image)))) as image:
-        pixels = np.asarray(image.convert("RGB"), np.uint8)
+    pixels = pixels_of(storage.get(image_name(frozen.page.folio_id, frozen.image)))
     best = told(pixels, frozen.edition.folio.assignment, is_sheet=is_sheet)
     if best is None or best.found.confidence < SURE:
         return None

@@ -50,21 +50,13 @@ def _page(page: EditionPage, arrangement: Arrangement, statement: dict[str, Any]
         spots = arrangement.pages_of(one["id"])
         if spots and spots[0].page == page.page_id and (one["points"] is not None or one["note"]):
             said.append(Said(page.top_when_bound(spots[0].top or 0.0), _points_words(one), one["note"]))
-    return MarkedPage(*_size_when_bound(page), strokes, said, scale)
-
-
-def _size_when_bound(page: EditionPage) -> tuple[int, int]:
-    on_print = page.on_print
-    if on_print is None:
-        return max(page.width, 1), max(page.height, 1)
-    left, top, right, bottom = on_print.box
-    return round(right - left), round(bottom - top)
+    return MarkedPage(*page.size_when_bound, strokes, said, scale)
 
 
 def _in_pixels(page: EditionPage, kept: dict[str, Any]) -> Stroke:
     points = tuple((x, y, pressure) for x, y, pressure in kept["points"])
     drawn = on_page(page, Stroke(Tool(kept["tool"]), points, kept["width"], kept["text"]))
-    (wide, high), shares = _size_when_bound(page), [(x, y) for x, y, _ in drawn.points]
+    (wide, high), shares = page.size_when_bound, [(x, y) for x, y, _ in drawn.points]
     on_print = page.on_print
     if on_print is not None:
         shares = [(float(x), float(y)) for x, y in on_print.at(shares)]

@@ -6,16 +6,13 @@ are looked at last of all the work there is; where there is too much of it nothi
 
 from __future__ import annotations
 
-import io
 import uuid
 from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
 
-import numpy as np
 from django.conf import settings
-from PIL import Image
 
-from folio_core.page import PageError, picture, run_limited
+from folio_core.page import PageError, picture, pixels_of, run_limited
 from folios.arrangements import current
 from folios.models import Folio
 from plumbing.decoding import limits
@@ -79,8 +76,7 @@ def look(frame_id: int, now: datetime) -> None:
 def _page_on(jpeg: bytes, folio: Folio) -> int | None:
     try:
         small = run_limited(picture, jpeg, 0, replace(limits(), pixels=_MOST_PIXELS, pages=1), limits=limits())
-        with Image.open(io.BytesIO(small.image)) as opened:
-            return page_seen(np.asarray(opened.convert("RGB"), np.uint8), folio.assignment)
+        return page_seen(pixels_of(small.image), folio.assignment)
     except PageError:
         return None  # no picture, or the paper cannot be opened
 

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import io
 import logging
 from datetime import datetime
 from typing import Any
@@ -12,9 +11,8 @@ from django.conf import settings
 from django.db import transaction
 from django.dispatch import receiver
 from numpy.typing import NDArray
-from PIL import Image
 
-from folio_core.page import PageError
+from folio_core.page import PageError, pixels_of
 from folio_core.reading import Engine
 from folios.models import Folio
 from pages.files import image_name
@@ -50,8 +48,7 @@ def read_page(page_id: int, *, now: datetime) -> None:
         return
     if ReadPage.objects.filter(page=page, image=page.image).exists():
         return
-    with Image.open(io.BytesIO(storage.get(image_name(page.folio_id, page.image)))) as image:
-        pixels = np.asarray(image.convert("RGB"))
+    pixels = pixels_of(storage.get(image_name(page.folio_id, page.image)))
     assignment = page.folio.assignment
     sheet = _sheet(pixels, page) if assignment.on_paper and assignment.question_paper else {}
     reading = _engine().read(pixels)

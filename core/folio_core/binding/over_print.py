@@ -34,7 +34,7 @@ def over_print(
             ExtGState=Dictionary(Over=Dictionary(Type=Name.ExtGState, BM=Name.Multiply)),
         )
         page.obj.Group = Dictionary(Type=Name.Group, S=Name.Transparency, CS=Name.DeviceRGB, I=True)
-        foot = high - (-top + size_pt[1])  # of the form, from the box's foot
+        foot = high + top - size_pt[1]  # of the form, from the box's foot
         place = pikepdf.Rectangle(-left, foot, -left + size_pt[0], foot + size_pt[1])
         laid = page.calc_form_xobject_placement(print_, Name.Form, place, allow_expand=True, allow_shrink=True)
         page.obj.Contents = pdf.make_stream(

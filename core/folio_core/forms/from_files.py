@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import io
 import json
 from collections.abc import Iterator
 from dataclasses import dataclass
@@ -10,9 +9,8 @@ from pathlib import Path
 
 import numpy as np
 from numpy.typing import NDArray
-from PIL import Image
 
-from folio_core.page import DEFAULT_LIMITS, PageError, Trouble, count_pages, picture, run_limited
+from folio_core.page import DEFAULT_LIMITS, PageError, Trouble, count_pages, picture, pixels_of, run_limited
 from folio_core.page.pdf import page_sizes
 
 from .answers import Space, Spaces
@@ -42,7 +40,7 @@ class FilledSheet:
 def first_page_from(data: bytes) -> BlankPage:
     """Raises PageError: a file that cannot be opened."""
     size = run_limited(page_sizes, data, DEFAULT_LIMITS)[0]
-    return blank_page(0, _pixels(run_limited(picture, data, 0, DEFAULT_LIMITS).image), size)
+    return blank_page(0, pixels_of(run_limited(picture, data, 0, DEFAULT_LIMITS).image), size)
 
 
 def form_from(data: bytes) -> Form:
@@ -56,7 +54,7 @@ def form_from(data: bytes) -> Form:
     pages = []
     for index, size in enumerate(sizes):
         drawn = run_limited(picture, data, index, DEFAULT_LIMITS)
-        pages.append(blank_page(index, _pixels(drawn.image), size))
+        pages.append(blank_page(index, pixels_of(drawn.image), size))
     form = Form(tuple(pages))
     if all(page.is_empty for page in form.pages):
         raise PageError(
@@ -83,7 +81,7 @@ def sheets_of(source: Path) -> Iterator[FilledSheet]:
         except PageError as error:
             yield FilledSheet(str(source), index, None, error=(error.trouble, error.message))
             continue
-        pixels = _pixels(seen.image)
+        pixels = pixels_of(seen.image)
         marks = marks_in(pixels)
         yield FilledSheet(str(source), index, pixels, seen.source_width / seen.width, marks[0] if marks else None)
 
@@ -104,8 +102,3 @@ def _space(box: list[float]) -> Space:
     if page != int(page) or page < 0 or left >= right or top >= bottom:
         raise ValueError(box)
     return int(page), left, top, right, bottom
-
-
-def _pixels(image: bytes) -> NDArray[np.uint8]:
-    with Image.open(io.BytesIO(image)) as opened:
-        return np.asarray(opened.convert("RGB"), np.uint8)

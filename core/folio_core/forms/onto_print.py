@@ -44,6 +44,12 @@ class OnPrint:
     width: int
     height: int
 
+    @property
+    def size_pt(self) -> tuple[int, int]:
+        """Width and height of what is shown, in whole points."""
+        left, top, right, bottom = self.box
+        return round(right - left), round(bottom - top)
+
     def at(self, shares: ArrayLike) -> Points:
         """``shares``: n × 2 of the photograph's width and height. Returns shares of the box."""
         left, top, right, bottom = self.box

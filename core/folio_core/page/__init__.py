@@ -7,6 +7,7 @@ set right, `limits` holds every number that decides.
 
 from .advise import WORDS, Advice, Finding
 from .drawn import drawn_page
+from .encode import pixels_of
 from .errors import PageError, Trouble
 from .geometry import Geometry
 from .kinds import HEAD_BYTES, Kind, kind_of
@@ -24,6 +25,6 @@ from .taken import moment_taken, taken_before
 __all__ = [
     "DEFAULT_LIMITS", "HEAD_BYTES", "WORDS", "Advice", "Finding", "FirstView", "Geometry", "Kind", "Likeness",
     "Limits", "Measures", "PageError", "Picture", "Prepared", "Recipe", "Sheet", "Tone", "Trouble", "alike",
-    "count_pages", "drawn_page", "find_sheet", "kind_of", "moment_taken", "picture", "prepare", "run_limited",
-    "same_picture", "taken_before", "too_large_message",
+    "count_pages", "drawn_page", "find_sheet", "kind_of", "moment_taken", "picture", "pixels_of", "prepare",
+    "run_limited", "same_picture", "taken_before", "too_large_message",
 ]  # fmt: skip

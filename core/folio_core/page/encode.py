@@ -1,10 +1,13 @@
-"""Pixels as files, by OpenCV."""
+"""Pixels as files, by OpenCV; and back."""
 
 from __future__ import annotations
+
+import io
 
 import cv2
 import numpy as np
 from numpy.typing import NDArray
+from PIL import Image
 
 from .errors import PageError, Trouble
 
@@ -18,6 +21,12 @@ def jpeg(page: NDArray[np.uint8], quality: int) -> bytes:
     """``page``: grey, or height × width × 3 RGB. ``quality``: 0 to 100. Raises PageError."""
     bgr = page if page.ndim == 2 else np.asarray(cv2.cvtColor(page, cv2.COLOR_RGB2BGR), np.uint8)
     return _written(".jpg", bgr, [cv2.IMWRITE_JPEG_QUALITY, quality])
+
+
+def pixels_of(image: bytes) -> NDArray[np.uint8]:
+    """RGB, of an image that this product made; what came from outside is opened in a limited child."""
+    with Image.open(io.BytesIO(image)) as opened:
+        return np.asarray(opened.convert("RGB"), np.uint8)
 
 
 def _written(kind: str, page: NDArray[np.uint8], options: list[int]) -> bytes:

@@ -2,15 +2,11 @@
 
 from __future__ import annotations
 
-import io
 from collections.abc import Iterator
 from dataclasses import dataclass
 from pathlib import Path
 
-import numpy as np
-from PIL import Image
-
-from folio_core.page import DEFAULT_LIMITS, PageError, Recipe, count_pages, prepare, run_limited
+from folio_core.page import DEFAULT_LIMITS, PageError, Recipe, count_pages, pixels_of, prepare, run_limited
 
 from .engine import usual_engine
 from .page_reading import PageReading
@@ -47,7 +43,6 @@ def pages_of(source: Path) -> Iterator[PageOfFile]:
             except PageError as error:
                 yield PageOfFile(str(source), index, None, (error.trouble, error.message))
                 break
-            with Image.open(io.BytesIO(prepared.image)) as image:
-                pixels = np.asarray(image.convert("RGB"))
-            yield PageOfFile(str(source), index, usual_engine().read(pixels), taken=prepared.taken)
+            reading = usual_engine().read(pixels_of(prepared.image))
+            yield PageOfFile(str(source), index, reading, taken=prepared.taken)
             half, halves = half + 1, prepared.halves
