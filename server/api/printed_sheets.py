@@ -35,7 +35,7 @@ class SheetSize(Schema):
 
 
 class PrintedSheetsOut(Schema):
-    """``clean_print``: the bound document has the answers on the clean paper. ``kept``: else the spaces are proposed,
+    """``clean_print``: the bound document has the answers on the print itself. ``kept``: else the spaces are proposed,
     as the paper itself tells. ``without``: questions without a space."""
 
     on: bool

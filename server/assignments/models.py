@@ -90,7 +90,7 @@ class Assignment(models.Model):
     )
     question_paper = models.FileField(upload_to="question-papers/", blank=True)
     on_paper = models.BooleanField(default=False, help_text="Students write on the question paper itself.")
-    clean_print = models.BooleanField(default=False, help_text="The bound document has the answers on the clean paper.")
+    clean_print = models.BooleanField(default=False, help_text="The bound document has answers on the print itself.")
     answer_spaces = models.JSONField(
         default=dict,
         blank=True,

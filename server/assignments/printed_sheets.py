@@ -54,7 +54,7 @@ def facts_of(assignment: Assignment) -> SheetFacts:
 def set_sheets(
     assignment: Assignment, on: bool, spaces: Mapping[str, Sequence[Space]], *, clean_print: bool = False
 ) -> None:
-    """Whether the paper is written on, and where; ``clean_print``: what is handed in from now on is bound on the clean
+    """Whether the paper is written on, and where; ``clean_print``: what is handed in from now on is bound on the
     paper. Pages that are here already are not looked at again. Raises Refused: no_paper, no_space, space."""
     assignment = Assignment.objects.select_for_update(of=("self",)).get(pk=assignment.pk)
     sizes = facts_of(assignment).sizes

@@ -45,7 +45,7 @@ class PrintedSheets(BrowserTestCase):
         page.locator(".paper-box input[type=file]").set_input_files(str(paper))
         page.get_by_role("switch", name=re.compile("write their answers on this paper")).click()
         expect(page.get_by_text("Read from the paper", exact=False)).to_be_visible()
-        page.get_by_role("checkbox", name=re.compile("^Bind the answers on the clean paper")).check()
+        page.get_by_role("checkbox", name=re.compile("^Bind the answers on the paper as it was printed")).check()
         self.no_serious_findings(page, "printed sheets")
         page.get_by_role("button", name="Keep these spaces").click()
         expect(page.get_by_role("link", name="Print it with codes")).to_be_visible()

@@ -162,7 +162,7 @@ class Sheets:
     answers that are not here, from 1; ``empty``: questions, by id, in whose space nothing was seen, and that are
     neither placed nor left blank; ``twice``: pages of the folio that are the same page of the paper; ``unknown``: pages
     that are of no sheet of it; ``others``: pages that are another student's copy. ``clean_print``: the bound document
-    has the answers on the clean paper."""
+    has the answers on the print itself."""
 
     waiting: int
     pages: int

@@ -13,6 +13,6 @@ class Migration(migrations.Migration):
         migrations.AddField(
             model_name='assignment',
             name='clean_print',
-            field=models.BooleanField(default=False, help_text='The bound document has the answers on the clean paper.'),
+            field=models.BooleanField(default=False, help_text='The bound document has answers on the print itself.'),
         ),
     ]

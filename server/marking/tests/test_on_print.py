@@ -1,4 +1,4 @@
-"""Pages bound on their clean paper: the document, where its outline lands, and where a marker's ink comes to lie."""
+"""Pages bound on their own print: the document, where its outline lands, and where a marker's ink comes to lie."""
 
 from __future__ import annotations
 

@@ -109,7 +109,7 @@ function Findings({ board, draft, coming }: { board: BoardData; draft: Draft; co
           {draft.student}, {draft.student_number ? `no. ${draft.student_number}` : <strong className="red">without a student number</strong>}
         </Finding>
         {board.sheets?.clean_print && (
-          <Finding term="On the clean paper">In the bound PDF your answers lie on the paper as it was printed; here they are as photographed.</Finding>
+          <Finding term="On the printed paper">In the bound PDF your answers lie on the paper as it was printed; here they are as photographed.</Finding>
         )}
         {board.askings.map((one) => (
           <Finding key={one.id} term={one.number === null ? "Asked for again" : `Page ${one.number} asked for again`} to={at(one.page === null ? "" : `asked=${one.page}`)} alarm={one.page !== null && numbers.has(one.page)}>

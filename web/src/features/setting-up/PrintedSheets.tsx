@@ -116,7 +116,7 @@ function Spaces({ assignmentId, data }: { assignmentId: number; data: Schemas["P
             />
           </p>
           <Checkbox checked={clean_print} onChange={(event) => set({ clean_print: event.target.checked })}>
-            Bind the answers on the clean paper: in the bound PDF the print is sharp and the ink lies straight over it. Sheets that are cut off or not
+            Bind the answers on the paper as it was printed: in the bound PDF its print is sharp and the ink lies straight over it. Sheets that are cut off or not
             surely told stay as they were photographed.
           </Checkbox>
           <p className="printed-doors">

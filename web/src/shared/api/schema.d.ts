@@ -5753,7 +5753,7 @@ export interface components {
         };
         /**
          * PrintedSheetsOut
-         * @description ``clean_print``: the bound document has the answers on the clean paper. ``kept``: else the spaces are proposed,
+         * @description ``clean_print``: the bound document has the answers on the print itself. ``kept``: else the spaces are proposed,
          *     as the paper itself tells. ``without``: questions without a space.
          */
         PrintedSheetsOut: {
