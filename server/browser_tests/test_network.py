@@ -145,7 +145,7 @@ class OnALine(BrowserTestCase):
         files = self.photographs(3, kilobytes=400)
         page = self.board(title="Midterm: the noon sight")
         self.closing_in(600)  # near enough to promise what waits
-        self.line.bytes_per_second = 30_000
+        self.line.bytes_per_second = 20_000
         self.add(page, files)
         expect(page.get_by_text("on its way").first).to_be_visible()
         self.until(page, lambda: Pledge.objects.count() == 3)
@@ -176,6 +176,7 @@ class OnALine(BrowserTestCase):
         expect(page.get_by_text("on its way")).to_be_visible()
         self.closing_in(4)
         expect(page.locator(".board-closed")).to_be_visible()
+        self.line.bytes_per_second = None
         expect(page.get_by_role("alert")).to_contain_text("1 file could not be added")
         page.get_by_role("button", name="Show").click()
         told = page.get_by_role("listitem").filter(has_text=files[1].name)
