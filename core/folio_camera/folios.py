@@ -8,7 +8,7 @@ from __future__ import annotations
 import math
 import random
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path
 
 import numpy as np
@@ -47,6 +47,7 @@ class Habits:
     columns: bool = False
     running_on: bool = False
     real_digits: bool = False
+    changes: bool = False  # of pen or paper, once, between two pages
     lines: tuple[int, int] = (3, 9)
 
 
@@ -67,6 +68,7 @@ CONDITIONS: dict[str, Habits] = {
     "set off": Habits(set_off="any"),
     "real digits": Habits(real_digits=True),
     "two columns": Habits(columns=True, lines=(2, 5)),
+    "with another pen or paper": Habits(changes=True, running_on=True, shuffled=True, lines=(7, 16)),
 }
 _WAYS = ("{n}{p}", "{n}{p})", "{n}({p})", "{n} {p})", "{n}.{p}", "Q{n}{p}", "Q{n} ({p})", "{n}{p}.", "{n}) {p})")
 _WHOLE = ("{n}", "{n}.", "{n})", "Q{n}", "({n})", "Problem {n}", "Question {n}")
@@ -300,7 +302,9 @@ class _Writer:
 
     def finish(self) -> list[WrittenSheet]:
         made = []
+        styles = self._styles()
         for number, layer in enumerate(self.layers, 1):
+            style = styles[number - 1]
             if self.habits.page_numbers:
                 text = self.page_form.format(k=number, n=len(self.layers))
                 x, y = self.chance.choice(((185.0, 6.0), (178.0, 286.0), (98.0, 286.0)))
@@ -309,11 +313,23 @@ class _Writer:
                 self._write(text, x, y, self.size)
                 self.layers = keep
             ink = np.asarray(layer, np.float32) / 255
-            paper = paper_of(self.style, (_WIDE, _HIGH), self.chance)
+            paper = paper_of(style, (_WIDE, _HIGH), self.chance)
             alpha = ink[..., None] * np.float32(self.chance.uniform(0.86, 0.96))
-            pixels = paper * (1 - alpha) + np.asarray(self.style.pen, np.float32) * alpha
+            pixels = paper * (1 - alpha) + np.asarray(style.pen, np.float32) * alpha
             made.append(WrittenSheet(np.rint(pixels).astype(np.uint8), ink > 0.5, ()))
         return made
+
+    def _styles(self) -> list[Style]:
+        """Of each page."""
+        count = len(self.layers)
+        if not self.habits.changes or count < 2:
+            return [self.style] * count
+        first = self.chance.randrange(1, count)  # page of the other look
+        other = replace(self.style, pen=BLACK_PEN if self.style.pen == BLUE_PEN else BLUE_PEN)
+        if self.chance.random() < 0.5:
+            papers = [paper for paper in ("ruled", "squared", "plain") if paper != self.style.paper]
+            other = replace(self.style, paper=self.chance.choice(papers))
+        return [self.style] * first + [other] * (count - first)
 
 
 _TALK = (

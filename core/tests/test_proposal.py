@@ -10,11 +10,13 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from folio_core.placing.label_evidence import by_column, label_chance
+from folio_core.placing.page_looks import alike_pages
 from folio_core.placing.page_model import PageEvidence
 from folio_core.placing.proposal import Proposal, propose
 from folio_core.placing.sent_orders import sent_orders
 from folio_core.question_map import parse_question_map
 from folio_core.reading import Candidate, Mark, PageReading
+from folio_core.reading.page_reading import PageLook
 
 
 def mark(says: str, line: int, *, sure: float = 0.999, hang: float = 3.0, top: float | None = None) -> Mark:
@@ -83,6 +85,55 @@ class SentOrders(unittest.TestCase):
             for one, second in zip(running_on, (30, 10, 20), strict=True)
         ]
         self.assertEqual(propose(pages, parse_question_map("1, 2")).order, (1, 2, 0))
+
+
+def looking(one: PageEvidence, *ink: float, ruling: str = "plain") -> PageEvidence:
+    red, green, blue = ink
+    return replace(one, reading=replace(one.reading, look=PageLook((red, green, blue), ruling)))
+
+
+class PagesThatLookAlike(unittest.TestCase):
+    """The colour of the ink and the ruling of the paper, where labels leave the order open."""
+
+    black, blue, red = (1.0, 1.0, 0.98), (1.0, 0.8, 0.6), (0.3, 0.95, 1.0)
+
+    def kinds(self, *looks: PageLook | None) -> tuple[tuple[int, ...], ...]:
+        return alike_pages([PageReading(look=look) for look in looks])
+
+    def test_pages_of_one_ink_and_one_paper_tell_nothing(self) -> None:
+        nearly = tuple(one - 0.1 for one in self.black)
+        self.assertEqual(self.kinds(PageLook(self.black, "ruled"), PageLook(nearly, ""), None), ())
+
+    def test_two_inks_and_two_papers_are_told_apart_each_for_itself(self) -> None:
+        told = self.kinds(
+            PageLook(self.black, "ruled"), PageLook(self.blue, "ruled"), PageLook(self.black, "squared"), None
+        )
+        self.assertEqual(told, ((0b010, 0b101), (0b011, 0b100)))
+
+    def test_inks_are_one_where_each_is_near_the_next(self) -> None:
+        between = tuple((one + other) / 2 for one, other in zip(self.black, (1.0, 0.9, 0.72), strict=True))
+        told = self.kinds(
+            PageLook(self.black, ""), PageLook((1.0, 0.9, 0.72), ""), PageLook(self.red, ""), PageLook(between, "")
+        )
+        self.assertEqual(told, ((0b0100, 0b1011),))
+
+    def test_pages_without_a_label_lie_beside_those_of_their_ink(self) -> None:
+        begun_blue, begun_black = looking(page("1"), *self.blue), looking(page("2"), *self.black)
+        on_black, on_blue = looking(page(), *self.black), looking(page(), *self.blue)
+        for pages, order in (
+            ((begun_blue, begun_black, on_blue, on_black), (0, 2, 1, 3)),
+            ((on_blue, begun_black, on_black, begun_blue), (3, 0, 1, 2)),
+        ):
+            made = propose(pages, parse_question_map("1, 2"))
+            self.assertEqual(made.order, order)
+
+    def test_papers_tell_the_same_and_plain_labels_win(self) -> None:
+        ruled = [looking(one, *self.black, ruling="ruled") for one in (page("1"), page())]
+        squared = [looking(one, *self.black, ruling="squared") for one in (page("2"), page())]
+        sent = (ruled[0], squared[0], ruled[1], squared[1])
+        self.assertEqual(propose(sent, parse_question_map("1, 2")).order, (0, 2, 1, 3))
+        mixed = [looking(page(str(at + 1)), *(self.blue if at % 2 else self.black)) for at in range(5)]
+        self.assertEqual(propose(mixed, parse_question_map("1, 2, 3, 4, 5")).order, (0, 1, 2, 3, 4))
 
 
 class Proposals(unittest.TestCase):

@@ -10,11 +10,14 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
+from folio_core.page.light import writing_of
 from folio_core.reading import Candidate, Mark, PageReading
 from folio_core.reading.crops import ALPHABET, BLANK, CROP_HEIGHT, CROP_WIDTH
 from folio_core.reading.decoding import chance_of_nothing, spellings
 from folio_core.reading.engine import NullEngine, usual_engine
 from folio_core.reading.finding import crop, find_starts
+from folio_core.reading.looks import look_of
+from folio_core.reading.page_reading import PageLook
 
 
 def sheet() -> NDArray[np.uint8]:
@@ -131,10 +134,42 @@ class Decoding(unittest.TestCase):
         self.assertAlmostEqual(float(chance_of_nothing(steps(*self.ROWS)[None])[0]), 0.3 * 0.4 * 0.5 * 0.7, places=5)
 
 
+class Looks(unittest.TestCase):
+    """The colour of the ink and the ruling of the paper, from pages as they are prepared."""
+
+    def look(self, pen: tuple[int, int, int], ruling: str) -> PageLook | None:
+        page = np.full((1600, 1130, 3), 255, np.uint8)
+        page += np.random.default_rng(3).integers(-3, 1, page.shape).astype(np.uint8)
+        for y in range(100, 1550, 44) if ruling != "plain" else ():
+            page[y : y + 2] = (205, 225, 245)
+        for x in range(20, 1110, 44) if ruling == "squared" else ():
+            page[:, x : x + 2] = (205, 225, 245)
+        ink = sheet()
+        for line in range(12):
+            word(ink, 200, 200 + 60 * line, 20)
+        page[ink > 0] = pen
+        return look_of(page, writing_of(page))
+
+    def test_the_pen_and_the_paper_are_told(self) -> None:
+        for ruling in ("plain", "ruled", "squared"):
+            for pen, taken in (
+                ((30, 30, 34), (1.0, 1.0, 0.98)), ((30, 50, 140), (1.0, 0.91, 0.51)), ((190, 30, 30), (0.29, 1.0, 1.0)),
+            ):  # fmt: skip
+                look = self.look(pen, ruling)
+                assert look is not None
+                self.assertEqual(look.ruling, ruling)
+                for mine, wanted in zip(look.ink, taken, strict=True):
+                    self.assertAlmostEqual(mine, wanted, delta=0.05)
+
+    def test_of_a_page_with_next_to_nothing_on_it_nothing_is_told(self) -> None:
+        page = np.full((1600, 1130, 3), 250, np.uint8)
+        self.assertIsNone(look_of(page, writing_of(page)))
+
+
 class Engines(unittest.TestCase):
     def test_what_was_read_can_be_kept_and_read_again(self) -> None:
         made = Mark(0.1, 0.2, 0.05, 0.02, 0.03, (Candidate("2b", 0.9), Candidate("26", 0.05)), 2.5, 1.5, 4)
-        reading = PageReading((made,), 12, "by hand")
+        reading = PageReading((made,), 12, "by hand", look=PageLook((1.0, 0.8, 0.55), "ruled"))
         self.assertEqual(PageReading.from_document(json.loads(json.dumps(reading.as_document()))), reading)
 
     def test_without_a_reader_nothing_is_read(self) -> None:

@@ -12,6 +12,7 @@ Image = NDArray[np.uint8]
 
 _SHRINK = 8  # the paper's light changes slowly; an eighth of the size is enough to follow it
 _LEAST_DEPTH = 10.0  # grey levels below the paper: hard pencil measures 25 and more
+_LEAST_RULE = 6.0  # the same for a rule, which is known by its length
 _TURNS = {90: cv2.ROTATE_90_CLOCKWISE, 180: cv2.ROTATE_180, 270: cv2.ROTATE_90_COUNTERCLOCKWISE}
 _STROKE_PX = 9  # in the shrunk picture: wider than any stroke, narrower than a shadow's edge
 
@@ -88,14 +89,28 @@ def _noise(histogram: NDArray[np.float64]) -> float:
     return max(1.0, float(np.searchsorted(histogram.cumsum(), 0.68 * histogram.sum())) * 0.7)
 
 
+def rules_of(writing: Writing) -> tuple[Image, Image]:
+    """Of ruled and squared paper, across and down: 255 on a rule, however faint."""
+    threshold = max(4 * 255 * writing.noise, _LEAST_RULE)
+    return _runs(
+        np.asarray(cv2.threshold(cv2.bitwise_not(writing.grey), threshold, 255, cv2.THRESH_BINARY)[1], np.uint8)
+    )
+
+
 def _without_rules(ink: Image) -> Image:
     """Without long thin straight runs along the page's sides: ruled and squared paper, and the rim of a desk."""
-    length = max(15, ink.shape[1] // 12)
-    rules = cv2.max(
-        cv2.morphologyEx(ink, cv2.MORPH_OPEN, np.ones((1, length), np.uint8)),
-        cv2.morphologyEx(ink, cv2.MORPH_OPEN, np.ones((length, 1), np.uint8)),
-    )
+    rules = cv2.max(*_runs(ink))
     return np.asarray(cv2.subtract(ink, cv2.dilate(rules, np.ones((3, 3), np.uint8))), np.uint8)
+
+
+def _runs(ink: Image) -> tuple[Image, Image]:
+    """Long straight runs, across and down."""
+    length = max(15, ink.shape[1] // 12)
+    across, down = (
+        np.asarray(cv2.morphologyEx(ink, cv2.MORPH_OPEN, np.ones(shape, np.uint8)), np.uint8)
+        for shape in ((1, length), (length, 1))
+    )
+    return across, down
 
 
 def otsu_of(histogram: NDArray[np.floating]) -> float:  # type: ignore[type-arg]

@@ -8,11 +8,13 @@ from collections.abc import Sequence
 import numpy as np
 from numpy.typing import NDArray
 
+from .page_looks import alike_pages
 from .page_model import Nodes, PageModel, PathOnPage, pick
 
 _IN_ORDER = 0.85  # pages are sent, photographed or named in their order; else anyhow, near ones sooner (Mallows 1957)
 _INVERSION = 0.08  # then the cost of each pair of pages that came the other way round
 _PAGE_NUMBER = 3.5  # what a page number that fits its place is worth at most
+_INTERRUPTED = 3.0  # the cost of a page of another ink or paper amid those of one; common practice, no source
 
 Reading = tuple[list[int], list[PathOnPage]]  # pages in an order, and one way to read each
 
@@ -29,6 +31,7 @@ class Orders:
     ) -> None:
         self.models, self.nodes, self.known = models, nodes, known
         self.count = len(models)
+        self.kinds = alike_pages([model.page.reading for model in models])
         begin = np.zeros(nodes.count)
         begin[nodes.start] = 1.0
         self.sums: dict[int, tuple[NDArray[np.float64], float]] = {0: (begin, 0.0)}  # weights, and their log scale
@@ -68,7 +71,18 @@ class Orders:
                 (share for number, share in numbers.items() if number != place and number <= self.count), default=0.0
             )
             cost += _PAGE_NUMBER * (fits - others)
-        return cost
+        return cost - _INTERRUPTED * self._interrupted(first, page)
+
+    def _interrupted(self, first: int, page: int) -> int:
+        """Inks and papers that are begun and not over when this page of another comes: people write with one pen, on
+        one paper, and then perhaps go on with another."""
+        return sum(
+            0 < first & kind < kind
+            for kinds in self.kinds
+            if any(kind >> page & 1 for kind in kinds)
+            for kind in kinds
+            if not kind >> page & 1
+        )
 
     def sample(self, chance: np.random.Generator) -> Reading:
         """One order with one way to read each page, as probable as it is."""

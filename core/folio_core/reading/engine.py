@@ -17,6 +17,7 @@ from folio_core.page.light import writing_of
 from .decoding import chance_of_nothing, spellings
 from .finding import Found, Start, crop, find_starts
 from .header import header_of
+from .looks import look_of
 from .page_reading import Candidate, Engine, Mark, PageReading
 
 _WEIGHTS = Path(__file__).with_name("labels.onnx")
@@ -64,7 +65,8 @@ class NetworkEngine:
             _mark(one, found, size, float(none), spellings(steps) if none < _SURELY_NOTHING else [])
             for one, steps, none in zip(found.starts, said, nothing, strict=True)
         ]
-        return PageReading(tuple(_placed(marks, found)), found.lines, self.name, header_of(small, found))
+        marks = _placed(marks, found)
+        return PageReading(tuple(marks), found.lines, self.name, header_of(small, found), look_of(small, writing))
 
     def digits(self, crops: NDArray[np.uint8]) -> NDArray[np.float64]:
         said = np.zeros((len(crops), 10))

@@ -41,14 +41,25 @@ class Mark:
 
 
 @dataclass(frozen=True, slots=True)
+class PageLook:
+    """``ink``: how much red, green and blue light it takes away, of the colour that it takes most of. ``ruling``:
+    "plain", "ruled", "squared", or "" where that is not plain."""
+
+    ink: tuple[float, float, float]
+    ruling: str
+
+
+@dataclass(frozen=True, slots=True)
 class PageReading:
     """``marks``: from top to bottom, by column. ``lines``: how many lines are written. ``engine``:
-    which one read it, for keeping. ``header``: what stands at the page's head, a name and a number perhaps."""
+    which one read it, for keeping. ``header``: what stands at the page's head, a name and a number perhaps. ``look``:
+    None where little is written, or of what was read before looks were kept."""
 
     marks: tuple[Mark, ...] = ()
     lines: int = 0
     engine: str = ""
     header: str = ""
+    look: PageLook | None = None
 
     def as_document(self) -> dict[str, Any]:
         return {
@@ -64,12 +75,16 @@ class PageReading:
                 }
                 for mark in self.marks
             ],
+            "look": [list(self.look.ink), self.look.ruling] if self.look else None,
         }
 
     @classmethod
     def from_document(cls, kept: Mapping[str, Any]) -> PageReading:
         marks = tuple(_mark(one) for one in kept["marks"])
-        return cls(marks, kept["lines"], kept["engine"], kept["header"])
+        look = kept.get("look")
+        return cls(
+            marks, kept["lines"], kept["engine"], kept["header"], PageLook(tuple(look[0]), look[1]) if look else None
+        )
 
 
 def _mark(kept: Mapping[str, Any]) -> Mark:
