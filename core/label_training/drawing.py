@@ -109,7 +109,7 @@ def _set_off(
 ) -> None:
     left, top, right, bottom = box
     thick = max(1, round(digit * chance.uniform(0.04, 0.1)))
-    loose = digit * chance.uniform(0.15, 0.4)
+    loose = digit * chance.uniform(0.05, 0.45)  # close ones touch what they stand around
     around = [left - loose, top - loose, right + loose, bottom + loose]
     if mark == "underlined":
         for step in range(chance.choice((1, 1, 2))):

@@ -48,7 +48,7 @@ def saying(chance: random.Random) -> Saying:
     rest = "" if chance.random() < 0.22 else _content(chance)
     closed = not text[-1].isalnum()
     gap = chance.uniform(0.35 if closed else 0.75, 4.5)
-    mark = chance.choices(("", "underlined", "circled", "boxed", "crossed"), (76, 7, 7, 5, 5))[0]
+    mark = chance.choices(("", "underlined", "circled", "boxed", "crossed"), (70, 8, 9, 8, 5))[0]
     if mark == "crossed":
         return Saying(text, rest, "", gap, mark)
     return Saying(text, rest, target, gap, mark)
@@ -56,27 +56,27 @@ def saying(chance: random.Random) -> Saying:
 
 def _label(chance: random.Random) -> tuple[str, str]:
     kind = chance.random()
-    number = str(chance.choices((chance.randint(1, 9), chance.randint(10, 20), chance.randint(21, 99)), (80, 16, 4))[0])
+    number = str(chance.choices((chance.randint(1, 9), chance.randint(10, 20), chance.randint(21, 99)), (74, 22, 4))[0])
     letter = chance.choice("abcdefgh") if chance.random() < 0.93 else chance.choice("ijkmnpqrstx")
     roman = chance.choice(_ROMAN)
-    if kind < 0.30:  # the number alone
+    if kind < 0.27:  # the number alone
         return _prefix(chance) + number + chance.choice((".", ".", ")", "", "", ":", ".)")), number
-    if kind < 0.36:  # in brackets
+    if kind < 0.32:  # in brackets
         return f"({number})", number
-    if kind < 0.62:  # number and part
-        part = letter if chance.random() < 0.85 else roman
+    if kind < 0.59:  # number and part
+        part = letter if chance.random() < 0.72 else roman
         shown = part.upper() if chance.random() < 0.12 else part
         way = chance.choice(
             ("{n}{p}", "{n}{p}", "{n}{p})", "{n}{p}.", "{n}({p})", "{n}({p})", "{n} ({p})", "{n}.{p}", "{n}. {p})",
              "{n}) {p})", "{n} {p}", "{n} {p})", "{n}. ({p})", "{n}{p}:", "{n}-{p}")
         )  # fmt: skip
         return _prefix(chance) + way.format(n=number, p=shown), number + part
-    if kind < 0.84:  # the part alone
-        part = letter if chance.random() < 0.72 else roman
+    if kind < 0.78:  # the part alone
+        part = letter if chance.random() < 0.68 else roman
         shown = part.upper() if chance.random() < 0.1 else part
         way = chance.choice(("{p})", "{p})", "({p})", "({p})", "({p})", "{p}.", "{p}", "{p}:"))
         return way.format(p=shown), part
-    if kind < 0.91:  # dotted
+    if kind < 0.88:  # dotted
         second = str(chance.randint(1, 12))
         part = chance.choice(("", "", letter))
         way = chance.choice(("{p}", "({p})", "{p})", " {p})")) if part else chance.choice(("", ".", ")"))

@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 from folio_core.page.light import evened, paper_light
 
 from .blank import BlankPage, Form, Homography, Image, looked_at
+from .covered import paper_seen
 from .registering import Registered
 
 Space = tuple[int, float, float, float, float]  # page from 0; left, top, right, bottom in points
@@ -26,8 +27,6 @@ _LEAST_STROKE_MM2, _LEAST_STROKE_MM = 0.25, 0.9  # a grain of dirt is smaller
 _LONG_MM = 12.0  # a straight run so long is a rule or a crease
 _EMPTY_MM2 = 2.2  # of ink: a hurried "7" has about 3
 _SEEN_SHARE = 0.6  # of a space; of less nothing is said
-_EDGE_MM = 4.0  # around what covers the paper its shadow lies
-_OTHER_COLOUR, _DARKER = 0.07, 0.42  # chroma and light from which something lies over the paper
 
 
 @dataclass(frozen=True, slots=True)
@@ -60,7 +59,7 @@ def ink_in(
     wide = (round(page.width_pt * _PX_A_POINT), round(page.height_pt * _PX_A_POINT))
     straight = np.asarray(cv2.warpPerspective(small, to_page, wide, borderMode=cv2.BORDER_REPLICATE), np.uint8)
     shown = cv2.warpPerspective(np.full(small.shape[:2], 255, np.uint8), to_page, wide, flags=cv2.INTER_NEAREST)
-    shown = cv2.bitwise_and(shown, _paper(straight))
+    shown = cv2.bitwise_and(shown, paper_seen(straight, _PX_A_MM))
     ink = _ink(straight, page, wide)
     found: dict[str, list[InkFound]] = {}
     for label, boxes in spaces.items():
@@ -105,20 +104,3 @@ def _ink(straight: NDArray[np.uint8], page: BlankPage, wide: tuple[int, int]) ->
         longest[1:] >= _LEAST_STROKE_MM * _PX_A_MM
     )
     return np.asarray(np.where(stroke[marked], 255, 0), np.uint8)
-
-
-def _paper(straight: NDArray[np.uint8]) -> Image:
-    """255 where there is paper to be seen, and not a hand or a desk: of the page's own colour, and not too dark."""
-    small = cv2.resize(straight, None, fx=1 / 8, fy=1 / 8, interpolation=cv2.INTER_AREA)
-    small = cv2.morphologyEx(small, cv2.MORPH_CLOSE, np.ones((5, 5), np.uint8)).astype(np.float32) + 1
-    light = small.sum(axis=2)
-    chroma = small / light[..., None]
-    bright = light >= np.percentile(light, 40)
-    usual = np.median(chroma[bright], axis=0)
-    other = np.abs(chroma - usual).max(axis=2) > _OTHER_COLOUR
-    dark = light < _DARKER * np.percentile(light, 85)
-    covered = cv2.morphologyEx((other | dark).astype(np.uint8), cv2.MORPH_OPEN, np.ones((5, 5), np.uint8))
-    around = 2 * round(_EDGE_MM * _PX_A_MM / 8) + 1
-    paper = np.where(cv2.dilate(covered, np.ones((around, around), np.uint8)) > 0, 0, 255).astype(np.uint8)
-    size = (straight.shape[1], straight.shape[0])
-    return np.asarray(cv2.resize(paper, size, interpolation=cv2.INTER_NEAREST), np.uint8)

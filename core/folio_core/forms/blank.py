@@ -22,6 +22,8 @@ _PIECES, _CELL_PX = 1500, 24
 _SHRINK = 0.9
 _LINE_PX, _LEAST_WORDS_PX = 40, 300
 _INKED = 96  # grey levels below white from which a pixel is print
+_PLACE_PX, _LEAST_IN_PLACE_PX, _LEAST_SPREAD = 32, 10, 12.0  # places with words: their size, print, and contrast
+_LETTER_PX = 25  # wider than a letter
 
 
 @dataclass(frozen=True, slots=True)
@@ -65,6 +67,26 @@ class BlankPage:
         return np.asarray(words if cv2.countNonZero(words) > _LEAST_WORDS_PX else self.print_, np.uint8)
 
     @cached_property
+    def letters(self) -> Floats:
+        return letters_of(self.grey)
+
+    @cached_property
+    def word_places(self) -> list[tuple[int, int, int]]:
+        """Top, left and size of squares in which words are printed."""
+        height, width = self.grey.shape
+        squares = [
+            (y, x, _PLACE_PX)
+            for y in range(0, height - _PLACE_PX + 1, _PLACE_PX)
+            for x in range(0, width - _PLACE_PX + 1, _PLACE_PX)
+        ]
+        return [
+            (y, x, size)
+            for y, x, size in squares
+            if cv2.countNonZero(self.words[y : y + size, x : x + size]) >= _LEAST_IN_PLACE_PX
+            and float(self.letters[y : y + size, x : x + size].std()) > _LEAST_SPREAD
+        ]
+
+    @cached_property
     def pieces(self) -> tuple[Floats, Floats]:
         """Places on the page's print, spread over it, and across which way each is thin. n × 2 each, pixels."""
         return _pieces_of(self)
@@ -94,6 +116,12 @@ def looked_at(pixels: NDArray[np.uint8]) -> tuple[NDArray[np.uint8], Homography]
     size = (max(1, round(width * shrink)), max(1, round(height * shrink)))
     small = np.asarray(cv2.resize(pixels, size, interpolation=cv2.INTER_AREA), np.uint8)
     return small, np.diag([size[0] / width, size[1] / height, 1.0])
+
+
+def letters_of(grey: Image) -> Floats:
+    """What changes along a line: letters, and neither that a line of words is there nor a rule across."""
+    soft = cv2.GaussianBlur(grey, (0, 0), 1.2).astype(np.float32)
+    return np.asarray(soft - cv2.blur(soft, (_LETTER_PX, 1)), np.float32)
 
 
 def corners_of(picture: NDArray[np.uint8]) -> Floats:

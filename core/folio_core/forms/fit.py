@@ -10,32 +10,36 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from .blank import BlankPage, Homography, Image
+from .blank import DPI, BlankPage, Homography, Image
+from .covered import paper_seen
+from .words_seen import share_alike
 
 _DARK = 38  # grey levels below the paper from which a photograph shows print
 _REACH_PX = 2  # print is looked for so far around its place
 _PLACE_PX, _LEAST_IN_PLACE, _NEARLY_ALL, _LEAST_SHOWN = 32, 25, 0.85, 0.35
+_FARTHEST = 100_000.0  # pixels of the page from its corner: beyond lies its horizon
+_COARSER = 3  # times: what lies over the paper is told from a smaller picture
 _NEARLY = 0.2  # two pages that are worth about the same
 _DIFFERS, _LEAST_DIFFERENCE_PX = 40, 20  # grey levels, and pixels, from which two pages are printed differently
 
 # How sure: log odds from `Evidence`. Fitted by `./folio bench forms --fit` on tuning seeds.
-WEIGHTS, BIAS = (4.6, 6.3, 1.67, -0.97), -3.27
+WEIGHTS, BIAS = (10.15, 4.56, 0.52, -1.74), -3.03
 
 
 @dataclass(frozen=True, slots=True)
 class Evidence:
-    """``words``: share of the places with printed words at which nearly all of them are dark. ``print_seen``: share of
-    all print that is dark where it must be. ``ahead``: how much better this page explains what tells it from the next
-    likely one. ``places``: how many places with words there are."""
+    """``alike``: share of the places with printed words that look like these words. ``print_seen``: share of all print
+    that is dark where it must be. ``ahead``: how much better this page explains what tells it from the next likely
+    one. ``places``: how many places with words there are."""
 
-    words: float
+    alike: float
     print_seen: float
     ahead: float
     places: int
 
     @property
     def values(self) -> tuple[float, ...]:
-        return self.words, self.print_seen, min(self.ahead, 0.4), min(math.log1p(self.places), 4.0)
+        return self.alike, self.print_seen, min(self.ahead, 0.4), min(math.log1p(self.places), 4.0)
 
     @property
     def confidence(self) -> float:
@@ -45,12 +49,13 @@ class Evidence:
 
 @dataclass(frozen=True, eq=False)
 class Fit:
-    """``to_page``: pixels of the small photograph → pixels of the blank page. ``straight``: the photograph laid over
-    the page; ``dark``: where something in it is dark, with a little around it; ``seen``: which part of the page it
-    shows at all."""
+    """``to_page``: pixels of the small photograph → pixels of the blank page. ``small``: that, RGB. ``straight``: the
+    photograph laid over the page, evenly lit; ``dark``: where something in it is dark, with a little around it;
+    ``seen``: which part of the page it shows at all."""
 
     page: BlankPage
     to_page: Homography
+    small: NDArray[np.uint8]
     straight: Image
     dark: Image
     seen: Image
@@ -78,6 +83,14 @@ class Fit:
         seen = (dark[places] >= _NEARLY_ALL * wanted[places]) & (wanted[places] >= _LEAST_IN_PLACE)
         return (float(seen.sum()) / count if count else 0.0), count
 
+    @cached_property
+    def alike(self) -> float:
+        """Share of the places with words that look like them, of those that nothing lies over; of a page without words
+        the share of its print."""
+        paper = _paper(self.small, self.to_page, (self.page.grey.shape[1], self.page.grey.shape[0]))
+        share = share_alike(self.page, self.straight, np.asarray(cv2.bitwise_and(self.seen, paper), np.uint8))
+        return self.print_seen if share is None else share
+
     @property
     def worth(self) -> float:
         return self.words[0] + 0.25 * self.print_seen
@@ -99,7 +112,7 @@ def chosen(fits: list[Fit]) -> tuple[Fit, Evidence]:
         if _lead(best, other) < 0:
             best = other
     rivals = [_lead(best, fit) for fit in fits if fit is not best]
-    return best, Evidence(best.words[0], best.print_seen, min(rivals, default=0.4), best.words[1])
+    return best, Evidence(best.alike, best.print_seen, min(rivals, default=0.4), best.words[1])
 
 
 def _lead(one: Fit, other: Fit) -> float:
@@ -138,12 +151,32 @@ def _soft(grey: Image) -> NDArray[np.float32]:
     return np.asarray(cv2.GaussianBlur(grey, (0, 0), 1.2), np.float32)
 
 
-def laid_over(page: BlankPage, even: Image, to_page: Homography) -> Fit:
-    """``even``: the photograph, evenly lit; ``to_page``: its pixels → the page's."""
+def laid_over(page: BlankPage, small: NDArray[np.uint8], even: Image, to_page: Homography) -> Fit:
+    """``small``: the photograph; ``even``: the same evenly lit; ``to_page``: its pixels → the page's."""
     size = (page.grey.shape[1], page.grey.shape[0])
     straight = np.asarray(cv2.warpPerspective(even, to_page, size, borderValue=255), np.uint8)
-    shown = cv2.warpPerspective(np.full(even.shape, 255, np.uint8), to_page, size, flags=cv2.INTER_NEAREST)
     dark = np.where(straight < 255 - _DARK, 255, 0).astype(np.uint8)
     around = np.ones((2 * _REACH_PX + 1, 2 * _REACH_PX + 1), np.uint8)
     near_dark = np.asarray(cv2.dilate(dark, around), np.uint8)
-    return Fit(page, to_page, straight, near_dark, np.asarray(shown, np.uint8))
+    return Fit(page, to_page, small, straight, near_dark, _shown(even, to_page, size))
+
+
+def _paper(small: NDArray[np.uint8], to_page: Homography, size: tuple[int, int]) -> Image:
+    """255 where nothing lies over the page."""
+    to_coarse = np.diag([1 / _COARSER, 1 / _COARSER, 1.0]) @ to_page
+    coarse = (size[0] // _COARSER, size[1] // _COARSER)
+    colours = cv2.warpPerspective(small, to_coarse, coarse, borderMode=cv2.BORDER_REPLICATE)
+    paper = paper_seen(np.asarray(colours, np.uint8), DPI / 25.4 / _COARSER)
+    return np.asarray(cv2.resize(paper, size, interpolation=cv2.INTER_NEAREST), np.uint8)
+
+
+def _shown(even: Image, to_page: Homography, size: tuple[int, int]) -> Image:
+    """255 where the picture shows the page."""
+    height, width = even.shape
+    corners = np.array([(0, 0, 1), (width, 0, 1), (width, height, 1), (0, height, 1)], np.float64) @ to_page.T
+    if (corners[:, 2] * corners[0, 2] <= 0).any() or np.abs(corners).max() > _FARTHEST * np.abs(corners[:, 2]).min():
+        whole = np.full(even.shape, 255, np.uint8)  # a corner lies beyond the page's horizon
+        return np.asarray(cv2.warpPerspective(whole, to_page, size, flags=cv2.INTER_NEAREST), np.uint8)
+    shown = np.zeros((size[1], size[0]), np.uint8)
+    cv2.fillConvexPoly(shown, np.round(corners[:, :2] / corners[:, 2:] - 0.5).astype(np.int32), 255)
+    return shown

@@ -45,7 +45,7 @@ _LIKELY = 0.4  # of the most matches: a page with fewer is not looked at further
 _ALIKE = 0.7  # of signs, from which they may be the same feature
 _PLAINLY_SEEN, _PLAINLY_AHEAD = 0.9, 0.1  # see `_is_plain`
 _SMALLER = 0.94  # "fit to page"; common practice, no source
-_MOST_BY_SIDES = 8
+_MOST_BY_SIDES, _NEARLY_AS_LIKE = 8, 0.6  # of the likeness of the print that fits best
 _COARSE = 6  # times smaller, to tell which way up the sheet lies
 _MATCH_PX = 4.0  # how far matches may be from where they should
 
@@ -90,8 +90,9 @@ class _Matched:
 
 @dataclass(frozen=True)
 class _Photo:
-    """A photograph, small and evenly lit. ``sides``: as `_sides` finds them."""
+    """A photograph, small, and the same evenly lit. ``sides``: as `_sides` finds them."""
 
+    small: NDArray[np.uint8]
     even: Image
     sides: Floats | None
 
@@ -110,7 +111,7 @@ def register(
     small, to_small = looked_at(pixels)
     grey = np.asarray(cv2.cvtColor(small, cv2.COLOR_RGB2GRAY), np.uint8)
     even = evened(grey, paper_light(grey))
-    photo = _Photo(even, corners_of(small) if is_sheet else _sides(small))
+    photo = _Photo(small, even, corners_of(small) if is_sheet else _sides(small))
     fits = _by_sides_alone(form, photo)
     if not fits or not _is_plain(*chosen(_one_a_page(fits))):
         matches = [
@@ -131,11 +132,13 @@ def register(
 
 def _by_sides_alone(form: Form, photo: _Photo) -> list[Fit]:
     """Where the sheet's sides are known, its print lies about where it must, or a little smaller in the middle; no
-    feature need be found. Of thick forms only the pages whose print is darkest are looked at."""
+    feature need be found. Only the pages whose print fits about as well as any are looked at."""
     pages = [page for page in form.pages if not page.is_empty]
     begun = sorted((one for page in pages for one in _turns(page, photo)), key=lambda one: -one[0])
     fits = []
-    for _, page, to_page in begun[:_MOST_BY_SIDES]:
+    for likeness, page, to_page in begun[:_MOST_BY_SIDES]:
+        if likeness < _NEARLY_AS_LIKE * begun[0][0]:
+            break
         certainty = certainty_of_sides(page)
         fit = _settled(_Matched(page, to_page, page.corners[:0], certainty), photo)
         if fit is not None:
@@ -199,7 +202,7 @@ def _settled(matched: _Matched, photo: _Photo) -> Fit | None:
         return None  # it was drawn to where no sheet can lie
     if not _is_possible(to_page, page, photo.even.shape):
         return None
-    return laid_over(page, photo.even, to_page)
+    return laid_over(page, photo.small, photo.even, to_page)
 
 
 def _by_signs(blank: Features, photo: Features, likeness: Floats) -> Homography | None:
