@@ -29,13 +29,17 @@ _LOOK_MS = 600  # at each page before it is typed or swept
 
 def main() -> int:
     parser = argparse.ArgumentParser(prog="./folio bench board", description=__doc__)
-    parser.parse_args()
+    parser.add_argument("--proposals", action="store_true", help="with one on every page, and the workers beside")
+    chosen = parser.parse_args()
     os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "1"  # Playwright runs an event loop in this thread
     with stand(Stand) as ready, chromium() as browser:
-        from .folios import folio  # needs Django set up, which the stand does
+        from .folios import folio, propose_all  # needs Django set up, which the stand does
 
         many = folio("Many", 60, ", ".join(f"{number}a-d" for number in range(1, 16)))
         manage(ready.environment, "collectstatic", "--noinput", "--verbosity", "0")
+        if chosen.proposals:
+            propose_all(many)
+            ready.start_workers()
         ready.start("web")
         ready.wait_until_answering()
         address = f"http://127.0.0.1:{ready.port}"

@@ -24,6 +24,7 @@ _WEIGHTS = Path(__file__).with_name("labels.onnx")
 READ_LONG_SIDE_PX = 1600
 _SURELY_NOTHING, _LEAST = 0.997, 1e-4  # from where on a start is not spelled out; what is not kept of a spelling
 _AT_ONCE = 32
+_ZOOMS = (0.86, 1.16)  # sizes at which a label is read besides its own
 _AS_DIGITS = {"o": "0", "i": "1", "l": "1", "j": "1", "z": "2", "s": "5", "b": "6", "g": "9", "q": "9"}
 _MARGIN, _LEAST_BODY = 8.0, 3  # digit heights that a label stands left of its column's lines at most; how many tell
 
@@ -59,12 +60,8 @@ class NetworkEngine:
         found = find_starts(writing.ink)
         if not found.starts:
             return PageReading(lines=found.lines, engine=self.name)
-        said = self._signs(np.stack([crop(writing.grey, one, found.digit) for one in found.starts]))
-        nothing = chance_of_nothing(said)
-        marks = [
-            _mark(one, found, size, float(none), spellings(steps) if none < _SURELY_NOTHING else [])
-            for one, steps, none in zip(found.starts, said, nothing, strict=True)
-        ]
+        said = self._read_thrice(writing.grey, found)
+        marks = [_mark(one, found, size, *texts) for one, texts in zip(found.starts, said, strict=True)]
         marks = _placed(marks, found)
         return PageReading(tuple(marks), found.lines, self.name, header_of(small, found), look_of(small, writing))
 
@@ -77,6 +74,20 @@ class NetworkEngine:
                     said[at, int(digit)] += share
         return said
 
+    def _read_thrice(self, grey: NDArray[np.uint8], found: Found) -> list[tuple[float, list[tuple[str, float]]]]:
+        """Of each start how probable it is that nothing stands there, and what may: the mean of what is read at three
+        sizes. What is surely nothing at the first is not looked at again."""
+        first = self._signs(np.stack([crop(grey, one, found.digit) for one in found.starts]))
+        nothing = chance_of_nothing(first)
+        again = [at for at, none in enumerate(nothing) if none < _SURELY_NOTHING]
+        read = {at: [(float(nothing[at]), spellings(first[at]))] for at in again}
+        for zoom in _ZOOMS if again else ():
+            crops = np.stack([crop(grey, found.starts[at], found.digit, zoom) for at in again])
+            said = self._signs(crops)
+            for at, steps, none in zip(again, said, chance_of_nothing(said), strict=True):
+                read[at].append((float(none), spellings(steps)))
+        return [_mean(read[at]) if at in read else (float(none), []) for at, none in enumerate(nothing)]
+
     def _signs(self, crops: NDArray[np.uint8]) -> NDArray[np.float32]:
         """Log probabilities, n × steps × signs."""
         ink = crops[:, None].astype(np.float32) / 255
@@ -88,6 +99,15 @@ class NetworkEngine:
 def usual_engine() -> Engine:
     """The network where its weights are, else the engine that reads nothing."""
     return NetworkEngine() if _WEIGHTS.exists() else NullEngine()
+
+
+def _mean(readings: list[tuple[float, list[tuple[str, float]]]]) -> tuple[float, list[tuple[str, float]]]:
+    shares: dict[str, float] = {}
+    for _, texts in readings:
+        for text, share in texts:
+            shares[text] = shares.get(text, 0.0) + share / len(readings)
+    nothing = sum(none for none, _ in readings) / len(readings)
+    return nothing, sorted(shares.items(), key=lambda one: -one[1])
 
 
 def _mark(start: Start, found: Found, size: tuple[int, int], nothing: float, spelled: list[tuple[str, float]]) -> Mark:

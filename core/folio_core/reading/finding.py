@@ -183,10 +183,11 @@ def _start(rest: NDArray[np.float64], number: int, digit: float, *, first: bool)
     return Start(left, right, float(near[:, 1].min()), float((near[:, 1] + near[:, 3]).max()), number, first)
 
 
-def crop(grey: Grey, start: Start, digit: float) -> Grey:
-    """What the network reads: the beginning of a run, 255 is ink. ``grey``: 255 is paper."""
+def crop(grey: Grey, start: Start, digit: float, zoom: float = 1.0) -> Grey:
+    """What the network reads: the beginning of a run, 255 is ink. ``grey``: 255 is paper; ``zoom``: larger shows less
+    around it."""
     high = start.bottom - start.top
-    size = float(np.clip(np.sqrt(digit * max(high, 1.0)), 0.8 * digit, 1.35 * digit))
+    size = float(np.clip(np.sqrt(digit * max(high, 1.0)), 0.8 * digit, 1.35 * digit)) / zoom
     scale = CROP_HEIGHT / (CROP_DIGITS_HIGH * size)
     x = start.left - CROP_LEFT_DIGITS * size
     y = start.middle - CROP_HEIGHT / scale / 2
