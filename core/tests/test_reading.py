@@ -14,7 +14,7 @@ from folio_core.page.light import writing_of
 from folio_core.reading import Candidate, Mark, PageReading
 from folio_core.reading.crops import ALPHABET, BLANK, CROP_HEIGHT, CROP_WIDTH
 from folio_core.reading.decoding import chance_of_nothing, spellings
-from folio_core.reading.engine import NullEngine, usual_engine
+from folio_core.reading.engine import NetworkEngine, NullEngine, usual_engine
 from folio_core.reading.finding import crop, find_starts
 from folio_core.reading.looks import look_of
 from folio_core.reading.page_reading import PageLook
@@ -171,6 +171,28 @@ class Engines(unittest.TestCase):
         made = Mark(0.1, 0.2, 0.05, 0.02, 0.03, (Candidate("2b", 0.9), Candidate("26", 0.05)), 2.5, 1.5, 4)
         reading = PageReading((made,), 12, "by hand", look=PageLook((1.0, 0.8, 0.55), "ruled"))
         self.assertEqual(PageReading.from_document(json.loads(json.dumps(reading.as_document()))), reading)
+
+    def test_what_may_be_a_label_is_read_at_three_sizes_and_their_mean_counts(self) -> None:
+        class Says(NetworkEngine):
+            """Of the first crop "2", looked at again "3"; of all others nothing."""
+
+            looked: list[int] = []
+
+            def _signs(self, crops: NDArray[np.uint8]) -> NDArray[np.float32]:
+                self.looked.append(len(crops))
+                label = {"2": 0.9} if len(self.looked) == 1 else {"3": 0.9}
+                return np.stack([steps(label if at == 0 else {"5": 1e-6}) for at in range(len(crops))])
+
+        ink = sheet()
+        for line in range(6):
+            word(ink, 200, 200 + 60 * line, 20)
+        engine = Says()
+        first, *others = engine.read(cv2.cvtColor(np.asarray(255 - ink), cv2.COLOR_GRAY2RGB)).marks
+        self.assertEqual(engine.looked, [6, 1, 1])
+        self.assertEqual([one.text for one in first.candidates], ["3", "2"])
+        for one, wanted in zip((*first.candidates, first.nothing), (0.6, 0.3, 0.1), strict=True):
+            self.assertAlmostEqual(one if isinstance(one, float) else one.probability, wanted, places=3)
+        self.assertTrue(all(one.candidates == () for one in others))
 
     def test_without_a_reader_nothing_is_read(self) -> None:
         self.assertEqual(NullEngine().read(np.full((400, 300, 3), 255, np.uint8)).marks, ())
