@@ -164,6 +164,12 @@ class BentLines(unittest.TestCase):
         self.assertIsNone(page.curve)
         self.assertIn(Advice.CURVED, [one.code for one in page.advice])
 
+    def test_a_plain_page_full_of_writing_is_told_by_its_edges(self) -> None:
+        """Its lines are as many as those of ruled paper, and wander."""
+        page = prepare(book_trials.make("bent sheet: plain", 8).shot.jpeg)
+        self.assertIsNone(page.curve)
+        self.assertIn(Advice.CURVED, [one.code for one in page.advice])
+
 
 def decoded(jpeg: bytes) -> NDArray[np.uint8]:
     return np.asarray(cv2.imdecode(np.frombuffer(jpeg, np.uint8), cv2.IMREAD_COLOR_RGB), np.uint8)

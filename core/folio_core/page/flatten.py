@@ -33,7 +33,7 @@ _DEGREE = 8
 _SMOOTH, _SMOOTH_TILTED = 0.01, 0.0003  # against wavy slopes
 _LOOSE_SLOPE = 0.012  # an observation that is off by more counts little
 _MOST_SLOPE = 0.05
-_LEAST_LINES, _RULED = 60, 190  # observations; with more the paper is ruled or full
+_LEAST_LINES, _FULL, _RULED = 60, 190, 380  # observations, of some 700; with more the page is full, and ruled
 _FLAT_MM = 0.3  # flat ruled sheets measure up to 0.25
 _EXPLAINED = 0.6  # of what is left over afterwards, for what speaks to be believed
 _CLEAR_EDGE = 12.0  # grey levels
@@ -73,21 +73,21 @@ def curve_of(grey: Image, tall: Callable[[], Image]) -> Curve | None:
     if min(height, width) < _LEAST_SIDE_PX:
         return None
     lines = _lines(grey)
-    is_ruled = len(lines) > _RULED
-    if is_ruled and _bend_mm(_fitted(lines, width, height), width, height) < _FLAT_MM:
+    is_full, is_ruled = len(lines) > _FULL, len(lines) > _RULED
+    if is_full and _bend_mm(_fitted(lines, width, height), width, height) < _FLAT_MM:
         return None
     edges = _edges(tall(), height)
     seen = np.concatenate([lines, edges])
     if len(seen) < _LEAST_LINES:
         return None
     slopes = _fitted(seen, width, height)
-    # Writing alone wanders; ruling is seen everywhere and needs no second witness.
-    witnesses = [lines] if is_ruled else [lines, edges]
-    agree = [len(one) >= _LEAST_LINES and _left_over(one, slopes, width, height) < _EXPLAINED for one in witnesses]
-    if not any(agree):
+    agree = [len(one) >= _LEAST_LINES and _left_over(one, slopes, width, height) < _EXPLAINED for one in (lines, edges)]
+    # Writing alone wanders, and needs a second witness; ruling is seen everywhere, and is the only one.
+    if not (agree[0] or (agree[1] and not is_ruled)):
         return None
+    told = agree[0] and (agree[1] or is_full)
     across, tilted = (tuple(map(float, part)) for part in np.split(slopes, 2))
-    return Curve(across, tilted, round(_bend_mm(slopes, width, height), 2), all(agree))
+    return Curve(across, tilted, round(_bend_mm(slopes, width, height), 2), told)
 
 
 def with_margin(corners: Corners, size: tuple[int, int]) -> Corners:
