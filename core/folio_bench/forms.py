@@ -70,6 +70,7 @@ class _Row:
         return (
             f"{name:22}{_share([one.page for one in self.all])}{sum(one.sure_wrong for one in self.all):5}"
             f"{_share([one.edge_mm <= _CLOSE_MM for one in known if one.edge_mm is not None])}"
+            f"{_share([one.bent_mm <= _CLOSE_MM for one in known if one.bent_mm is not None])}"
             f"{_middle([one.edge_mm for one in known])}{_middle([one.bent_mm for one in known])}"
             f"{_middle([one.best_mm for one in known])}"
             f"{_share(found)}{_share(falsely)}{np.median([one.seconds for one in self.all]):7.2f}"
@@ -99,8 +100,8 @@ def run(chosen: argparse.Namespace) -> None:
         print(_fitted(everything.all))
         return
     print(
-        f"{'':22}{'page':>8}{'>0.9':>5}{'1.5 mm':>8}{'mm':>7}{'bent':>7}{'best':>7}{'empty':>8}{'falsely':>8}{'s':>7}"
-        f"{'ORB':>8}{'1.5 mm':>8}"
+        f"{'':22}{'page':>8}{'>0.9':>5}{'1.5 mm':>8}{'bent':>8}{'mm':>7}{'bent':>7}{'best':>7}{'empty':>8}"
+        f"{'falsely':>8}{'s':>7}{'ORB':>8}{'1.5 mm':>8}"
     )
     for name, row in sorted(rows.items(), key=lambda item: np.mean([one.page for one in item[1].all])):
         print(row.line(name))
