@@ -10,7 +10,7 @@ import cv2
 import numpy as np
 import pikepdf
 import pypdfium2
-from PIL import Image
+from PIL import Image, ImageDraw
 from reportlab.pdfgen.canvas import Canvas
 from skimage.transform import ProjectiveTransform
 
@@ -107,14 +107,17 @@ class Registering(unittest.TestCase):
 class Words(unittest.TestCase):
     """Words are told by their letters: other words in the same lines are as dark."""
 
-    lines = ("State the theorem and which of its conditions fails.", "A tank is filled through one pipe; how long?")
+    lines = (
+        "State the theorem and say which of its conditions fails for the function",
+        "A tank of volume forty litres is filled through one pipe and emptied by two",
+    )
 
     def page(self, *lines: str) -> BlankPage:
-        sheet = np.full((1286, 909), 255, np.uint8)
+        sheet = Image.new("L", (909, 1286), 255)
         for at, line in enumerate(lines):
             for down in (140, 300, 620, 900):
-                cv2.putText(sheet, line, (80, down + 36 * at), cv2.FONT_HERSHEY_SIMPLEX, 0.62, 40, 1, cv2.LINE_AA)
-        return blank_page(0, sheet, (595.0, 842.0))
+                ImageDraw.Draw(sheet).text((80, down + 36 * at), line, fill=40, font_size=17)
+        return blank_page(0, np.asarray(sheet), (595.0, 842.0))
 
     def share(self, form: BlankPage, photographed: BlankPage, hidden: int = 0) -> float:
         seen = np.full(form.grey.shape, 255, np.uint8)
