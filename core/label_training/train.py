@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import time
+from collections.abc import Sequence
 from pathlib import Path
 
 import numpy as np
@@ -17,22 +18,22 @@ _BATCH = 64
 
 
 def train(
-    shards: Path,
+    files: Sequence[Path],
+    validation: Path,
     out: Path,
     *,
     epochs: int,
-    seed: int = 1,
+    most: float,
+    seed: int,
     threads: int = 2,
     from_: Path | None = None,
-    most: float = 3e-3,
-) -> None:
+) -> Path:
     """One cycle of the learning rate, up to ``most``, over all shards, ``epochs`` times (Smith and Topin 2018).
 
-    ``from_``: weights to go on from.
+    ``from_``: weights to go on from. Returns where the weights are kept for the next cycle.
     """
     torch.manual_seed(seed)
     torch.set_num_threads(threads)
-    files = sorted(file for file in shards.glob("[0-9]*.npz") if ".part" not in file.name)
     model = LabelReader().to(memory_format=torch.channels_last)  # type: ignore[call-overload]
     if from_ is not None:
         model.load_state_dict(torch.load(from_))
@@ -40,7 +41,7 @@ def train(
     optimizer = torch.optim.AdamW(model.parameters(), lr=most, weight_decay=1e-2)
     schedule = torch.optim.lr_scheduler.OneCycleLR(optimizer, max_lr=most, total_steps=steps, pct_start=0.15)
     loss_of = nn.CTCLoss(blank=BLANK, zero_infinity=True)
-    chance = np.random.default_rng(seed)
+    chance, kept = np.random.default_rng(seed), validation.with_name("weights.pt")
     began, done = time.monotonic(), 0
     for epoch in range(epochs):
         model.train()
@@ -71,13 +72,14 @@ def train(
                         f"step {done}/{steps} loss {np.mean(sums[-250:]):.3f} {time.monotonic() - began:.0f} s",
                         flush=True,
                     )
-        right = measured(model, shards / "val.npz")
+        right = measured(model, validation)
         print(
             f"epoch {epoch + 1}: loss {np.mean(sums):.3f}, unseen hands {right}, {time.monotonic() - began:.0f} s",
             flush=True,
         )
-        torch.save(model.state_dict(), out.with_suffix(".pt"))
+        torch.save(model.state_dict(), kept)
     export(model, out)
+    return kept
 
 
 def _shaken(crops: torch.Tensor) -> torch.Tensor:
