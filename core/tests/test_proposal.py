@@ -169,6 +169,17 @@ class Proposals(unittest.TestCase):
             made = self.proposal("1, 2, 3", page("1"), second)
             self.assertEqual(self.placed(made), {"1": [0], "2": [1], "3": [1]})
 
+    def test_a_single_line_near_the_head_runs_on_where_it_reads_like_work(self) -> None:
+        named = page("2", "3", begins=6).reading.marks
+        first = Mark(0.12, 0.07, 0.3, 0.02, 0.999, (), 0.0, 3.0, 0)
+        for opening, pages in (
+            ("so that x = 34", [0, 1]), ("by the rule", [0, 1]), ("T = 2 L / 6", [0, 1]), ("= 1560 s", [0, 1]),
+            ("Ilse Marrow 30417", [0]), ("NAV 231 Problem set 4", [0]), ("", [0]),
+        ):  # fmt: skip
+            second = PageEvidence(PageReading((first, *named[1:]), 24, "by hand", opening=opening))
+            made = self.proposal("1, 2, 3", page("1"), second)
+            self.assertEqual(self.placed(made), {"1": pages, "2": [1], "3": [1]}, opening)
+
     def test_a_page_without_a_label_continues_the_one_before(self) -> None:
         made = self.proposal("1, 2", page("1"), page(), page("2"), known=True)
         self.assertEqual(self.placed(made), {"1": [0, 1], "2": [2]})

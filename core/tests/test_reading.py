@@ -169,7 +169,7 @@ class Looks(unittest.TestCase):
 class Engines(unittest.TestCase):
     def test_what_was_read_can_be_kept_and_read_again(self) -> None:
         made = Mark(0.1, 0.2, 0.05, 0.02, 0.03, (Candidate("2b", 0.9), Candidate("26", 0.05)), 2.5, 1.5, 4)
-        reading = PageReading((made,), 12, "by hand", look=PageLook((1.0, 0.8, 0.55), "ruled"))
+        reading = PageReading((made,), 12, "by hand", look=PageLook((1.0, 0.8, 0.55), "ruled"), opening="so that")
         self.assertEqual(PageReading.from_document(json.loads(json.dumps(reading.as_document()))), reading)
 
     def test_what_may_be_a_label_is_read_at_three_sizes_and_their_mean_counts(self) -> None:
@@ -218,7 +218,15 @@ class Engines(unittest.TestCase):
         page = np.full((2339, 1654, 3), 255, np.uint8)
         for text, y in (("Ilse Marrow 30417", 90), ("1) the course is", 400), ("then we have", 480), ("so it is", 560)):
             cv2.putText(page, text, (200, y), cv2.FONT_HERSHEY_SIMPLEX, 1.5, (40, 30, 30), 3, cv2.LINE_AA)
-        self.assertIn("30417", usual_engine().read(page).header)
+        read = usual_engine().read(page)
+        self.assertIn("30417", read.header)
+        self.assertEqual(read.opening, "")
+
+    def test_the_first_line_below_the_head_is_read_where_it_may_be_a_heading(self) -> None:
+        page = np.full((2339, 1654, 3), 255, np.uint8)
+        for text, y in (("so that x = 40", 210), ("1) the course is", 400), ("then we have", 480), ("so it is", 560)):
+            cv2.putText(page, text, (200, y), cv2.FONT_HERSHEY_SIMPLEX, 1.5, (40, 30, 30), 3, cv2.LINE_AA)
+        self.assertRegex(usual_engine().read(page).opening, r"^so ?that ?x ?= ?40$")
 
     def test_an_empty_page_and_a_very_small_one_are_read_as_nothing(self) -> None:
         for size in ((2339, 1654, 3), (20, 30, 3)):

@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 import math
+import re
 from collections.abc import Sequence
 from itertools import pairwise
 
 import numpy as np
 
-from folio_core.reading.page_reading import HEAD, Mark, PageReading
+from folio_core.reading.page_reading import HEAD, HEADING, Mark, PageReading
 
 # Log odds that a mark is a label, by what `evidence_of` gives. Set by hand on tuning folios: a fit to them
 # (`./folio bench reading --fit`) leans on the space above a label, which the made-up folios always leave.
@@ -16,7 +17,7 @@ _WEIGHTS, _BIAS = (0.60, 0.50, 0.80, -0.60), -2.0
 _PLAINLY_A_LABEL = 0.8
 _FAR_RIGHT = 0.75  # of the page's width: there equations are numbered
 _BETWEEN_COLUMNS, _LEAST_IN_COLUMN = 0.3, 2  # shares of the page's width, and labels
-_HEADING = 0.10  # of a page's height: down to there a single line above the first label is a heading, not work
+_WORKING = re.compile(r"[^=]*=|[^A-Za-z0-9]*[a-z]")  # how a line of work goes on: an equation, or amid a sentence
 
 
 def label_chance(mark: Mark) -> float:
@@ -65,6 +66,8 @@ def page_numbers(reading: PageReading) -> dict[int, float]:
 
 
 def lines_above(reading: PageReading, label: Mark) -> int:
-    """Lines of work above a label; what stands at the very head of a page, or alone near it, is a name or a number."""
+    """Lines of work above a label; what stands at the very head of a page, or alone near it, is a name or a number, if
+    it does not read like work."""
     above = {mark.line: mark.top for mark in reading.marks if mark.line < label.line and mark.top >= HEAD}
-    return 0 if len(above) == 1 and min(above.values()) < _HEADING else len(above)
+    heading = len(above) == 1 and min(above.values()) < HEADING and not _WORKING.match(reading.opening)
+    return 0 if heading else len(above)

@@ -16,7 +16,7 @@ from folio_core.page.light import writing_of
 
 from .decoding import chance_of_nothing, spellings
 from .finding import Found, Start, crop, find_starts
-from .header import header_of
+from .header import header_of, opening_of
 from .looks import look_of
 from .page_reading import Candidate, Engine, Mark, PageReading
 
@@ -63,7 +63,14 @@ class NetworkEngine:
         said = self._read_thrice(writing.grey, found)
         marks = [_mark(one, found, size, *texts) for one, texts in zip(found.starts, said, strict=True)]
         marks = _placed(marks, found)
-        return PageReading(tuple(marks), found.lines, self.name, header_of(small, found), look_of(small, writing))
+        return PageReading(
+            tuple(marks),
+            found.lines,
+            self.name,
+            header_of(small, found),
+            look_of(small, writing),
+            opening_of(small, found),
+        )
 
     def digits(self, crops: NDArray[np.uint8]) -> NDArray[np.float64]:
         said = np.zeros((len(crops), 10))

@@ -6,8 +6,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..page.recogniser import signs_of
-from .finding import Found
-from .page_reading import HEAD
+from .finding import Found, Start
+from .page_reading import HEAD, HEADING
 
 _MOST_WIDTH = 960  # of a line, in the recogniser's pixels
 _MOST_LINES = 2
@@ -15,13 +15,21 @@ _MOST_LINES = 2
 
 def header_of(page: NDArray[np.uint8], found: Found) -> str:
     """The text at the head of a page, "" where there is none. ``page``: RGB, as ``found`` was found on."""
+    heads = [start for start in found.starts if start.first and start.top < HEAD * page.shape[0]][:_MOST_LINES]
+    return " ".join(part for part in (_text(page, start, found.digit) for start in heads) if part)
+
+
+def opening_of(page: NDArray[np.uint8], found: Found) -> str:
+    """The text of the first line below the head, "" where that stands too low to be a heading."""
+    height = page.shape[0]
+    below = [start for start in found.starts if start.first and start.top >= HEAD * height]
+    first = min(below, key=lambda start: start.top, default=None)
+    return _text(page, first, found.digit) if first and first.top < HEADING * height else ""
+
+
+def _text(page: NDArray[np.uint8], start: Start, digit: float) -> str:
     height, width = page.shape[:2]
-    heads = [start for start in found.starts if start.first and start.top < HEAD * height][:_MOST_LINES]
-    said = []
-    for start in heads:
-        pad = 0.35 * found.digit
-        top, bottom = max(0, round(start.top - pad)), min(height, round(start.bottom + pad))
-        line = page[top:bottom, max(0, round(start.left - pad)) : width - round(pad)]
-        if min(line.shape[:2]) >= 6:
-            said.append("".join(sign for sign, _ in signs_of(line, _MOST_WIDTH)).strip())
-    return " ".join(part for part in said if part)
+    pad = 0.35 * digit
+    top, bottom = max(0, round(start.top - pad)), min(height, round(start.bottom + pad))
+    line = page[top:bottom, max(0, round(start.left - pad)) : width - round(pad)]
+    return "".join(sign for sign, _ in signs_of(line, _MOST_WIDTH)).strip() if min(line.shape[:2]) >= 6 else ""

@@ -9,6 +9,7 @@ from typing import Any, Protocol
 import numpy as np
 from numpy.typing import NDArray
 
+HEADING = 0.10  # of a page's height: down to there a single line above the first label may be a heading
 HEAD = 0.055  # of a page's height: name, number and page number stand there (common practice, no source)
 
 
@@ -52,14 +53,16 @@ class PageLook:
 @dataclass(frozen=True, slots=True)
 class PageReading:
     """``marks``: from top to bottom, by column. ``lines``: how many lines are written. ``engine``:
-    which one read it, for keeping. ``header``: what stands at the page's head, a name and a number perhaps. ``look``:
-    None where little is written, or of what was read before looks were kept."""
+    which one read it, for keeping. ``header``: what stands at the page's head, a name and a number perhaps.
+    ``opening``: the words of the first line below it, where that may be a heading. ``look``: None where little is
+    written, or of what was read before looks were kept."""
 
     marks: tuple[Mark, ...] = ()
     lines: int = 0
     engine: str = ""
     header: str = ""
     look: PageLook | None = None
+    opening: str = ""
 
     def as_document(self) -> dict[str, Any]:
         return {
@@ -75,6 +78,7 @@ class PageReading:
                 }
                 for mark in self.marks
             ],
+            "opening": self.opening,
             "look": [list(self.look.ink), self.look.ruling] if self.look else None,
         }
 
@@ -83,7 +87,12 @@ class PageReading:
         marks = tuple(_mark(one) for one in kept["marks"])
         look = kept.get("look")
         return cls(
-            marks, kept["lines"], kept["engine"], kept["header"], PageLook(tuple(look[0]), look[1]) if look else None
+            marks,
+            kept["lines"],
+            kept["engine"],
+            kept["header"],
+            PageLook(tuple(look[0]), look[1]) if look else None,
+            kept.get("opening", ""),
         )
 
 
