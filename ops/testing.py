@@ -21,6 +21,7 @@ from .running import manage
 
 _BIN = VENV / "bin"
 _LANES = 2
+_BROWSER_JOBS = 6
 _BROWSER = SERVER / "browser_tests"
 
 
@@ -61,15 +62,17 @@ def _jobs(*, checks: bool, quick: bool) -> list[Job]:
 
 def _test_jobs(*, quick: bool) -> Iterable[Job]:
     apps = sorted(path.parent.name for path in SERVER.glob("*/tests") if path.parent != _BROWSER)
-    yield Job("server", 130, labels=tuple(apps))
+    yield Job("server", 900, labels=tuple(apps))
     slow = {"test_page_finding", "test_page_advice", "test_page_formats", "test_page_properties"}
     core = sorted(path.stem for path in (CORE / "tests").glob("test_*.py"))
-    yield Job("core, pictures", 110, labels=tuple(name for name in core if name in slow))
-    yield Job("core", 95, labels=tuple(name for name in core if name not in slow))
+    yield Job("core, pictures", 200, labels=tuple(name for name in core if name in slow))
+    yield Job("core", 400, labels=tuple(name for name in core if name not in slow))
     yield Job("ops", 40, labels=(str(ROOT / "ops" / "tests"),))
     if not quick:
-        for path in sorted(_BROWSER.glob("test_*.py")):
-            yield Job(f"browser, {path.stem[5:]}", 100, labels=(f"browser_tests.{path.stem}",))
+        # A server, a worker and a browser are started for each of these: for every file it took minutes.
+        files = [f"browser_tests.{path.stem}" for path in sorted(_BROWSER.glob("test_*.py"))]
+        for number in range(_BROWSER_JOBS):
+            yield Job(f"browser {'abcdef'[number]}", 300, labels=tuple(files[number::_BROWSER_JOBS]))
 
 
 def _checks() -> Iterable[Job]:

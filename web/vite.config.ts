@@ -1,6 +1,7 @@
 import { fileURLToPath } from "node:url";
 import react from "@vitejs/plugin-react";
-import { defineConfig, type Plugin } from "vite";
+import type { Plugin } from "vite";
+import { defineConfig } from "vitest/config";
 import { ROUTES } from "./src/app/routes.ts";
 
 const backend = process.env.FOLIO_BACKEND ?? "http://127.0.0.1:8310";
@@ -30,5 +31,6 @@ export default defineConfig(({ command }) => ({
     // What every screen needs comes in one file: a browser asks for only six at a time over HTTP/1.1.
     rolldownOptions: { input: ["index.html", "maths-field.html"], output: { advancedChunks: { groups: [{ name: "frame", test: FRAME }] } } },
   },
+  test: { testTimeout: 120_000 }, // no test depends on speed
   server: { host: "127.0.0.1", port: 5173, strictPort: true, proxy: { "/api": backend, "/admin": backend } },
 }));

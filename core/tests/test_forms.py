@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 import unittest
+from dataclasses import replace
 from functools import lru_cache
 
 import cv2
@@ -17,6 +18,7 @@ from skimage.transform import ProjectiveTransform
 from folio_camera.form_trials import FormTrial, make, photographed, photographed_with_number
 from folio_camera.printed_forms import LOOKS, PrintedForm, make_form
 from folio_core.forms import Registered, empty_answers, ink_in, propose_spaces, register
+from folio_core.forms.answers import is_empty
 from folio_core.forms.bending import Bend, bend_of
 from folio_core.forms.blank import POINT_PX, BlankPage, blank_page
 from folio_core.forms.from_files import BadSpaces, form_from, read_spaces
@@ -87,6 +89,14 @@ class Registering(unittest.TestCase):
         for truth in (theirs.params, by_opencv):
             apart = cv2.perspectiveTransform(seen[None], ours)[0] - cv2.perspectiveTransform(seen[None], truth)[0]
             self.assertLess(np.abs(apart).max() * 25.4 / 72, 1.0)
+
+    def test_a_creased_sheet_is_not_taken_for_a_page_with_few_words(self) -> None:
+        """Of which all are dark in it, by chance; but they are other words."""
+        for seed in (35, 52):
+            trial = make("creased", seed)
+            found = registered(trial)
+            self.assertEqual(found.page, trial.page)
+            self.assertTrue(found.is_known)
 
     def test_scrap_and_another_form_are_no_page_of_it(self) -> None:
         for condition, seed in (("scrap paper", 11), ("another form", 11)):
@@ -184,13 +194,18 @@ class Empty(unittest.TestCase):
         known = register(pixels, form_of(form.pdf))
         assert known is not None
         self.assertEqual(set(empty_answers(pixels, form_of(form.pdf), known, form.spaces)), {"4", "5"})
-        back = np.linalg.inv(known.homography)
+        blank = form_of(form.pdf).pages[1]
         _, left, top, right, bottom = form.spaces["5"][0]
-        corners = np.array([[(left, top), (right, top), (right, bottom), (left, bottom)]], float)
-        hand = cv2.perspectiveTransform(corners, back)[0].astype(np.int32)
-        cv2.fillPoly(pixels, [hand], (150, 96, 70))
-        self.assertEqual(empty_answers(pixels, form_of(form.pdf), known, form.spaces), ["4"])
-        self.assertLess(ink_in(pixels, form_of(form.pdf).pages[1], known.homography, form.spaces)["5"][0].seen, 0.6)
+        for wide, high, least, most in ((0.3, 0.4, 0.6, 0.95), (1.0, 1.0, -0.1, 0.6)):  # where it begins; all of it
+            to_right, down = left + wide * (right - left), top + high * (bottom - top)
+            corners = np.array([[(left, top), (to_right, top), (to_right, down), (left, down)]], float)
+            hand = cv2.perspectiveTransform(corners, np.linalg.inv(known.homography))[0].astype(np.int32)
+            cv2.fillPoly(pixels, [hand], (150, 96, 70))
+            self.assertEqual(empty_answers(pixels, form_of(form.pdf), known, form.spaces), ["4"])
+            part = ink_in(pixels, blank, known.homography, form.spaces)["5"][0]
+            self.assertTrue(least < part.seen < most, part)
+            self.assertLess(part.beginning_seen, 0.6)
+            self.assertIsNone(is_empty([replace(part, ink_mm2=0.0)]))  # what was written may lie beneath the hand
 
 
 class Marks(unittest.TestCase):

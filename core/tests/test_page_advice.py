@@ -13,8 +13,10 @@ from skimage import data as skimage_data
 from skimage.filters import threshold_otsu, threshold_sauvola
 
 from folio_camera import pictures
+from folio_camera.form_trials import photographed
 from folio_camera.handwriting import Style, write_sheet
 from folio_camera.photograph import photograph
+from folio_camera.printed_forms import make_form
 from folio_camera.scene import Scene
 from folio_core.page import WORDS, Advice, Prepared, Recipe, Sheet, Tone, limits, prepare, run_limited
 from folio_core.page.advise import advise
@@ -67,6 +69,12 @@ class AdviceAboutAPage(unittest.TestCase):
             with self.subTest(wanted):
                 self.assertIn(wanted, codes(prepared(scene)))
         self.assertIn(Advice.FAINT_INK, codes(prepared(PLAIN, faint=True)))
+
+    def test_print_has_few_edges_that_lean_and_is_not_called_smeared_for_it(self) -> None:
+        form = make_form("boxes", 19, pages=3)
+        for seed in (19, 20):
+            still = photographed(form, 0, ["1"], seed, SMALL)
+            self.assertNotIn(Advice.MOTION_BLUR, codes(prepare(still)))
 
     def test_glare_and_a_shadows_edge_say_where_on_the_page(self) -> None:
         for code, scene in (

@@ -9,7 +9,7 @@ from dataclasses import replace
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from folio_core.placing.label_evidence import by_column, label_chance
+from folio_core.placing.label_evidence import by_column, label_chance, page_numbers
 from folio_core.placing.page_looks import alike_pages
 from folio_core.placing.page_model import PageEvidence
 from folio_core.placing.proposal import Proposal, propose
@@ -239,6 +239,13 @@ class Proposals(unittest.TestCase):
         self.assertEqual(self.placed(made), {"1a": [1], "1b": [1], "2a": [2], "2b": [2]})
         self.assertGreater(made.loose[0], 0.6)
 
+    def test_a_short_page_that_reads_like_work_is_no_cover(self) -> None:
+        """Sent first though it is the last: the answer that runs on, and not the name of the course."""
+        rest = PageEvidence(PageReading(page(lines=4).reading.marks, 4, "by hand", opening="so that x = 34"))
+        made = self.proposal("1, 2", rest, page("1", "2"))
+        self.assertEqual(made.order, (1, 0))
+        self.assertEqual(self.placed(made), {"1": [1], "2": [1, 0]})
+
     def test_two_columns_of_labels_are_taken_one_after_the_other(self) -> None:
         left = [replace(mark(label, 2 + 6 * at), left=0.06) for at, label in enumerate(("1a", "1b", "1c"))]
         right = [replace(mark(label, 3 + 6 * at), left=0.55) for at, label in enumerate(("2a", "2b", "2c"))]
@@ -253,6 +260,13 @@ class Proposals(unittest.TestCase):
         labels = [replace(mark(text, 2 + 8 * at), left=0.06) for at, text in enumerate(("1", "2", "3"))]
         marks = tuple(sorted([*numbered, *labels], key=lambda one: one.top))
         self.assertEqual(by_column(marks), list(range(5)))
+
+    def test_numbers_of_equations_at_the_right_edge_are_no_labels(self) -> None:
+        numbered = [replace(mark(text, 4 + 5 * at), left=0.78, hang=-20.0) for at, text in enumerate(("4", "3"))]
+        labels = [replace(mark(text, 2 + 8 * at), left=0.06) for at, text in enumerate(("1", "2"))]
+        first = PageEvidence(PageReading(tuple(sorted([*numbered, *labels], key=lambda one: one.top)), 24, "by hand"))
+        made = self.proposal("1, 2, 3, 4", first, page("3", "4"))
+        self.assertEqual(self.placed(made), {"1": [0], "2": [0], "3": [1], "4": [1]})
 
     def test_a_dot_that_was_lost_is_not_missed_unless_the_map_has_the_number_without_it(self) -> None:
         made = self.proposal("1.1, 1.2, 1.3", page("11", "12", "1.3"))
@@ -274,6 +288,14 @@ class Proposals(unittest.TestCase):
 
         made = self.proposal("1", numbered(3), numbered(1), numbered(2))
         self.assertEqual(made.order, (1, 2, 0))
+
+    def test_the_first_digit_of_the_students_number_is_no_page_number(self) -> None:
+        digit = Mark(0.5, 0.03, 0.03, 0.02, 0.02, (Candidate("1", 0.97),), -18, 1.0, 0)
+        headed = PageEvidence(PageReading((digit,), 20, "by hand", header="Ilse Marrow 1O417"))
+        self.assertEqual(page_numbers(headed.reading), {})
+        self.assertEqual(page_numbers(replace(headed.reading, header="Ilse Marrow 1")), {1: 0.97})
+        made = self.proposal("1", page("1"), headed, page(lines=24))
+        self.assertEqual(made.order, (0, 1, 2))
 
     def test_what_a_person_placed_is_kept_and_sharpens_the_rest(self) -> None:
         """A part letter is of the question that a person placed on the page before."""
@@ -297,6 +319,11 @@ class Proposals(unittest.TestCase):
         doubtful = PageEvidence(PageReading((mark("1", 6, sure=0.3, hang=0.5),), 24, "by hand"))
         made = self.proposal("1, 2, 3", doubtful, page(), page(), page())
         self.assertEqual(self.placed(made), {})
+
+    def test_several_doubtful_digits_are_together_no_surer_than_each(self) -> None:
+        digits = tuple(mark("1", line, sure=0.45, hang=0.2) for line in (2, 7, 12, 17, 21))
+        made = self.proposal("1, 2, 3", PageEvidence(PageReading(digits, 24, "by hand")), page(), page())
+        self.assertTrue(all(one.confidence <= 0.5 for one in made.places), made.places)
 
     def test_an_order_that_is_known_is_not_touched(self) -> None:
         made = self.proposal("1, 2", page("2"), page("1"), known=True)

@@ -49,6 +49,15 @@ class Installing(Folder):
         ):
             install.debian_packages(["postgresql-15"])
 
+    def test_a_quicker_browser_that_cannot_be_had_stops_nothing(self) -> None:
+        missing = dict.fromkeys(install.QUICKER_TESTS, self.folder / "none")
+        with (
+            mock.patch.object(install, "DEBIAN_PACKAGES", missing),
+            mock.patch.object(install, "_run", side_effect=places.Stop("no network")) as tried,
+        ):
+            install._quicker_browser()
+        tried.assert_called()
+
     def test_an_old_node_is_named(self) -> None:
         old = subprocess.CompletedProcess([], 0, "v18.19.0\n")
         with mock.patch("subprocess.run", return_value=old), self.assertRaisesRegex(places.Stop, r"found v18\.19\.0"):
@@ -62,7 +71,7 @@ class Installing(Folder):
             install._run(["sh", "-c", "echo no such thing; exit 3"], "trying", self.folder)
 
     def test_every_debian_package_for_the_tests_is_named_with_what_shows_it(self) -> None:
-        self.assertTrue(set(install.FOR_TESTING) == set(install.DEBIAN_PACKAGES))
+        self.assertTrue({*install.FOR_TESTING, *install.QUICKER_TESTS} == set(install.DEBIAN_PACKAGES))
         self.assertTrue(set(install.FOR_RUNNING) <= set(install.FOR_TESTING))
 
 

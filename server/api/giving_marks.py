@@ -5,7 +5,6 @@ from __future__ import annotations
 import uuid
 from datetime import timedelta
 from decimal import Decimal
-from hashlib import sha256
 from typing import Literal
 
 from django.http import HttpRequest
@@ -16,14 +15,14 @@ from folio_core.marking import STROKE_POINTS_MOST, TEXT_MOST, Tool
 from marking.giving_marks import Given, SavedMark, give_mark, round_for
 from marking.hiding import hidden_among
 from marking.inking import Drawn, draw, erase
-from marking.models import AtWork, Ink, Mark
+from marking.models import AtWork, Ink
 from marking.work import marked_folio
 from people.models import User
 from plumbing.errors import Problem, not_yours
 from plumbing.requests import moment
 
 from .answers_to_mark import AnswerRow, InkOut, InkPoint, MarkOut, ink_out, mark_out, rows_of
-from .marking import Points
+from .marking import Points, last_change
 from .permissions import answer_to_mark, person, reader_of
 
 router = Router(tags=["marking"])
@@ -137,15 +136,12 @@ def put_at_work(request: HttpRequest, assignment_id: int, body: AtWorkIn) -> AtW
             defaults={"folio": folio, "question": body.question, "seen_at": now},
         )  # fmt: skip
     others = AtWork.objects.filter(assignment=assignment, seen_at__gt=now - _AT_WORK).exclude(marker=user)
-    newest = Mark.objects.filter(edition__folio__assignment=assignment).order_by("-at").values_list("at", "pk").first()
-    drawn = Ink.objects.filter(page__folio__assignment=assignment)
-    changed = f"{newest} {drawn.count()} {drawn.filter(erased_at=None).count()}"
     return AtWorkOut(
         others=[
             OtherAtWork(name=one.marker.name, folio_id=one.folio_id, question=one.question)
             for one in others.select_related("marker")
         ],
-        changed=sha256(changed.encode()).hexdigest()[:16],
+        changed=last_change(assignment),
     )
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Iterable, Sequence
 from decimal import Decimal
+from hashlib import sha256
 from typing import Annotated
 
 from django.http import HttpRequest, HttpResponse
@@ -19,7 +20,7 @@ from folios.reach import Reach
 from marking.giving_back import figures_of_work
 from marking.hiding import hidden_among, stand_in_for
 from marking.inking import ink_of
-from marking.models import Mark, MarkingScheme
+from marking.models import Ink, Mark, MarkingScheme
 from marking.schemes import STEPS, change_scheme, scheme_of
 from marking.work import MarkedFolio, work_of
 from people.models import User
@@ -89,7 +90,8 @@ class MarkedStudentOut(Schema):
 
 class MarkingOut(Schema):
     """What this person marks of an assignment, and how far it is. ``hides``: names are not shown to this person.
-    ``first_rows``: the first answers to the question that was asked for, so that they are seen before the others."""
+    ``first_rows``: the first answers to the question that was asked for, so that they are seen before the others.
+    ``changed``: another word as soon as anything was marked that is not in here."""
 
     assignment: AssignmentOut
     scheme: SchemeOut
@@ -98,6 +100,7 @@ class MarkingOut(Schema):
     questions: list[MarkedQuestionOut]
     students: list[MarkedStudentOut]
     first_rows: list[AnswerRow]
+    changed: str
 
 
 class PageInk(Schema):
@@ -134,6 +137,7 @@ def marking(request: HttpRequest, assignment_id: int, label: str | None = None) 
     """``label``: of a question whose first answers come along; one that is not known means the first question."""
     user = person(request)
     assignment, reach = reader_of(user, assignment_id)
+    changed = last_change(assignment)  # before all that it is compared with
     work = work_of(assignment, reach, pages=False)
     hidden = _hidden(work, reach)
     questions = _questions(assignment, work)
@@ -150,8 +154,17 @@ def marking(request: HttpRequest, assignment_id: int, label: str | None = None) 
         ],
         students=[_student_out(one, hidden) for one in _in_order(work, hidden)],
         first_rows=[] if question is None else _first_rows(assignment, reach, user, work, question, hidden),
+        changed=changed,
     )
     return _told(told)
+
+
+def last_change(assignment: Assignment) -> str:
+    """Another word as soon as a mark was given, or ink drawn or erased."""
+    newest = Mark.objects.filter(edition__folio__assignment=assignment).order_by("-at").values_list("at", "pk").first()
+    drawn = Ink.objects.filter(page__folio__assignment=assignment)
+    words = f"{newest} {drawn.count()} {drawn.filter(erased_at=None).count()}"
+    return sha256(words.encode()).hexdigest()[:16]
 
 
 @router.get("/folios/{int:folio_id}/editions/{int:number}/marked", response={200: MarkedEditionOut, 404: Problem})

@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 import os
 import random
+import re
 import signal
 import socket
 import subprocess
@@ -23,11 +24,11 @@ from django.conf import settings
 from django.contrib.auth import BACKEND_SESSION_KEY, HASH_SESSION_KEY, SESSION_KEY
 from django.contrib.sessions.backends.db import SessionStore
 from django.core.exceptions import ObjectDoesNotExist
-from django.core.management import CommandError
+from django.core.management import CommandError, call_command
 from django.db import connection
 from django.test import TransactionTestCase
 from django.utils import timezone
-from playwright.sync_api import Browser, BrowserContext, Page, Playwright, expect, sync_playwright
+from playwright.sync_api import Browser, BrowserContext, Locator, Page, Playwright, expect, sync_playwright
 from procrastinate.contrib.django.models import ProcrastinateJob
 
 from assignments.models import Assignment
@@ -38,7 +39,8 @@ from pages.models import Page as FolioPage
 from people.models import User
 from testing.runner import at_the_end
 
-CHROMIUM = "/usr/bin/chromium"
+_HEADLESS = Path("/usr/bin/chromium-headless-shell")
+CHROMIUM = str(_HEADLESS) if _HEADLESS.exists() else "/usr/bin/chromium"
 # --no-sandbox: CI runs as root in a container; only our own pages are opened. The others keep it off the network.
 FLAGS = [
     "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
@@ -113,6 +115,12 @@ def kill(child: subprocess.Popen[bytes]) -> None:
     child.wait()
 
 
+def _empty_tables() -> None:
+    call_command(
+        "flush", verbosity=0, interactive=False, reset_sequences=False, allow_cascade=False, inhibit_post_migrate=True
+    )
+
+
 @cache
 def running() -> Running:
     os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "1"  # Playwright runs an event loop in this thread
@@ -135,16 +143,17 @@ class BrowserTestCase(TransactionTestCase):
 
     def _fixture_teardown(self) -> None:
         """The worker may still be at a job of the test that ended, which is waited for; emptying tables under it can
-        deadlock, and PostgreSQL then ends either of the two. It is tried again then."""
+        deadlock, and PostgreSQL then ends either of the two. It is tried again then. What Django makes anew after each
+        emptying (permissions, content types) no test in a browser asks for; it took most of the time."""
         deadline = time.monotonic() + 60
         while ProcrastinateJob.objects.filter(status="doing").exists() and time.monotonic() < deadline:
             time.sleep(0.1)
         for _ in range(_MOST_FLUSHES - 1):
             try:
-                return super()._fixture_teardown()
+                return _empty_tables()
             except CommandError:
                 time.sleep(1)
-        super()._fixture_teardown()
+        _empty_tables()
 
     def setUp(self) -> None:
         self.assignments: dict[str, Assignment] = loading.load_people_and_courses(timezone.now())
@@ -255,6 +264,11 @@ class BrowserTestCase(TransactionTestCase):
                     return
             page.wait_for_timeout(100)
         self.fail("waited too long")
+
+    def said(self, page: Page | Locator, words: str) -> None:
+        """Wait until these words stand where all can read them: the text of a field that is being sent matches too."""
+        talk = page.get_by_role("list", name=re.compile("^What was said"))
+        expect(talk.get_by_role("listitem").filter(has_text=words)).to_be_visible()
 
     def until_kept(self, page: Page, *addresses: str) -> None:
         """Wait until the service worker has all that these addresses answer, for a page opened without a network."""

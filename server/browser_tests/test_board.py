@@ -262,6 +262,7 @@ class Ordering(BoardTestCase):
         page.get_by_role("button", name="Add a word to the reader").click()
         page.get_by_label("A word to the reader").fill("One side is on the desk")
         page.get_by_role("button", name="Hand in", exact=True).click()
+        expect(page.get_by_text("the one that counts")).to_be_visible()
         expect(page.get_by_text("One side is on the desk")).to_be_visible()
 
 

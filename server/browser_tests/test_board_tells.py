@@ -90,6 +90,22 @@ class Words(BoardTestCase):
         page.get_by_role("button", name="Undo").click()
         expect(field).to_have_value("3b is on the next")
 
+    def test_a_reload_amid_a_save_loses_nothing_that_was_typed_after_it(self) -> None:
+        folio = self.folio(2)
+        page = self.board(folio)
+        page.route("**/arrangement", lambda route: route.fetch() and None)  # its answer never comes
+        page.get_by_role("button", name="Add a word to the reader", exact=True).click()
+        field = page.get_by_role("textbox", name="A word to the reader")
+        expect(field).to_be_focused()
+        page.keyboard.type("3b is on the n")
+        self.until(page, lambda: self.laid(folio)["comment"] != "")
+        page.keyboard.type("ext")
+        page.unroute_all(behavior="ignoreErrors")
+        page.reload()
+        expect(field).to_have_value("3b is on the next")
+        self.until(page, lambda: self.laid(folio)["comment"] == "3b is on the next")
+        expect(page.get_by_text("Changed elsewhere")).to_have_count(0)
+
 
 class QuestionPaper(BoardTestCase):
     def test_it_is_on_the_empty_board_and_one_key_or_tap_away(self) -> None:

@@ -20,6 +20,9 @@ from folios.models import Folio
 from .browsing import BrowserTestCase
 
 MOST_ACTIONS = 8
+LEAST_IN_SIGHT = 140  # pixels of the page's height
+_PAGE_IN_SIGHT = """() => document.querySelector(".phone-pad").getBoundingClientRect().top
+    - document.querySelector(".phone-picture img").getBoundingClientRect().top"""
 SHUFFLED = (3, 0, 7, 5, 9, 1, 8, 2, 6, 4)
 
 
@@ -51,6 +54,15 @@ class Reading(BrowserTestCase):
         page.wait_for_url("**/folios/*")
         return page
 
+    def check_small_phone(self, address: str) -> None:
+        """What is proposed and the page it is proposed for are both in sight."""
+        small = self.context(viewport={"width": 360, "height": 640}, has_touch=True, is_mobile=True)
+        phone = self.sign_in(scenario.ILSE, small, path=address.removeprefix(self.address))
+        expect(phone.get_by_role("button", name="Confirm all")).to_be_in_viewport(ratio=1)
+        expect(phone.get_by_role("button", name="Confirm this page")).to_be_in_viewport(ratio=1)
+        self.until(phone, lambda: phone.evaluate(_PAGE_IN_SIGHT) >= LEAST_IN_SIGHT)
+        small.close()
+
     def test_ten_shuffled_photographs_are_placed_and_handed_in_with_few_actions(self) -> None:
         labels = ["1a", "1b", "2a", "2b", "2c", "3", "4", "5a", "5b", "6"]
         work, photos = self.work(labels), self.photographs(labels)
@@ -69,6 +81,7 @@ class Reading(BrowserTestCase):
         expect(suggested.get_by_text("10 places read from your labels")).to_be_visible()
         expect(page.locator(".ribbon-proposed")).to_have_count(10)
         expect(page.get_by_role("region", name="Proposed for this page").get_by_role("img")).to_have_count(1)
+        self.check_small_phone(page.url)
         page.get_by_label(re.compile("^On page")).press("Y")
         actions += 1
         expect(page.get_by_text("10 of 10 questions settled")).to_be_visible()

@@ -7,6 +7,7 @@ import re
 from PIL import Image
 from playwright.sync_api import expect
 
+from assignments.models import Assignment
 from demo import scenario
 from editions.handing_in import hand_in
 from plumbing.requests import moment
@@ -14,6 +15,13 @@ from plumbing.requests import moment
 from .boards import BoardTestCase
 
 ENLARGED = {"viewport": {"width": 640, "height": 400}}  # 1280 × 800 at 200 %
+_FOOT_ENDS = "document.querySelector('.check-foot').getBoundingClientRect().bottom"
+_SCROLLS = "document.documentElement.scrollHeight"
+_TOOLS_LIE_OVER_PERSON = """() => {
+  const box = (part) => document.querySelector(`.masthead-${part}`).getBoundingClientRect();
+  const [tools, person] = [box("tools"), box("person")];
+  return innerWidth !== 770 || (tools.right > person.left && tools.bottom > person.top);
+}"""
 _OVERFLOW = "document.documentElement.scrollWidth > document.documentElement.clientWidth"
 
 
@@ -35,6 +43,42 @@ class SmallWindows(BoardTestCase):
         page.keyboard.press("Escape")
         self.assertFalse(page.evaluate(_OVERFLOW))
         self.no_serious_findings(page, "board at 200 %")
+
+    def test_however_much_is_open_the_button_that_hands_in_is_in_sight(self) -> None:
+        folio = self.folio(3, "1a-f, 2a-f")
+        Assignment.objects.filter(pk=folio.assignment_id).update(honour="I worked alone.")
+        for width, height in ((1366, 657), (1024, 640), (844, 390), (640, 400), (390, 780)):
+            window = self.context(viewport={"width": width, "height": height})
+            page = self.sign_in(scenario.ILSE, window, path=f"/folios/{folio.pk}/check")
+            button = page.get_by_role("button", name="Confirm and hand in", exact=True)
+            with self.subTest((width, height)):
+                expect(page.get_by_text("I worked alone.")).to_be_visible()
+                expect(button).to_be_in_viewport(ratio=1)
+                expect(page.get_by_text("I worked alone.")).to_be_in_viewport(ratio=1)
+                # No text passes below it.
+                self.until(page, lambda page=page, end=height: abs(page.evaluate(_FOOT_ENDS) - end) <= 1)
+        self.no_serious_findings(page, "check in a small window")
+
+    def test_a_board_fills_its_window_and_does_not_scroll_away(self) -> None:
+        folio = self.folio(3, "1a-b, 2")
+        for width, height in ((1366, 657), (1024, 640), (390, 664), (360, 640)):
+            page = self.board(folio, viewport={"width": width, "height": height})
+            expect(page.get_by_role("button", name="Take again")).to_be_attached()
+            with self.subTest((width, height)):
+                self.until(page, lambda page=page, most=height: page.evaluate(_SCROLLS) <= most)
+
+    def test_on_a_phone_that_lies_on_its_side_nothing_lies_over_something_else(self) -> None:
+        folio = self.folio(3, "1a-b, 2")
+        paper = self.assignments["great-circles"].question_paper.name
+        Assignment.objects.filter(pk=folio.assignment_id).update(question_paper=paper)
+        page = self.board(folio, viewport={"width": 844, "height": 390}, has_touch=True, is_mobile=True)
+        page.get_by_role("button", name=re.compile("^1a no page")).tap()
+        self.until(page, lambda: self.placed(folio) == {"1a": [1]})
+        expect(page.get_by_text("2 pages not placed")).to_be_visible()
+        page.get_by_role("link", name="Check and hand in").tap()
+        expect(page.get_by_role("button", name="Hand in", exact=True)).to_be_in_viewport(ratio=1)
+        page.set_viewport_size({"width": 770, "height": 360})
+        self.until(page, lambda: not page.evaluate(_TOOLS_LIE_OVER_PERSON))
 
     def test_a_page_is_enlarged_to_reading_size_by_one_key(self) -> None:
         folio = self.folio(2)
@@ -77,6 +121,11 @@ class SmallWindows(BoardTestCase):
     def test_the_whole_dashed_field_opens_the_chooser(self) -> None:
         folio = self.folio(0, "1a")
         page = self.sign_in(scenario.ILSE, path=f"/folios/{folio.pk}")
+        expect(page.get_by_text("drop all the pictures")).to_be_visible()
+        by_finger = self.context(has_touch=True, is_mobile=True)
+        phone = self.sign_in(scenario.ILSE, by_finger, path=f"/folios/{folio.pk}")
+        expect(phone.get_by_text("choose pictures here")).to_be_visible()
+        by_finger.close()
         field = page.locator(".board-empty")
         box = field.bounding_box()
         assert box

@@ -38,6 +38,7 @@ from people.models import User
 from . import photographs, scenario
 from .marking import load_marking
 from .photographs import Photo
+from .printed_test import load_printed_test, photograph_printed_test
 from .question_paper import question_paper
 from .scenario import Person, Set, Work
 
@@ -75,8 +76,8 @@ def load_people_and_courses(now: datetime) -> dict[str, Assignment]:
         ]
         Enrolment.objects.bulk_create([instructor, *students])
     if not User.objects.filter(email=scenario.ADMINISTRATOR.email).exists():
-        User.objects.create_superuser(
-            scenario.ADMINISTRATOR.email, scenario.PASSWORD,
+        User.objects.create(
+            email=scenario.ADMINISTRATOR.email, password=_hashed_password(), is_staff=True, is_superuser=True,
             first_name=scenario.ADMINISTRATOR.first, last_name=scenario.ADMINISTRATOR.last,
         )  # fmt: skip
     department.administrators.add(User.objects.get(email=scenario.ADMINISTRATOR.email))
@@ -234,10 +235,12 @@ def load(say: Say) -> None:
     """All or nothing: a first start that was broken off begins again, with the photographs it had taken."""
     say("photographing everybody's sheets")
     photos = photographs.take(photo_folder(), scenario.rolls())
+    photograph_printed_test(photo_folder() / "class-test")
     now = timezone.now()
     with transaction.atomic():
         assignments = load_people_and_courses(now)
         load_folios(assignments, photos, now, say)
+        load_printed_test(_local(now, -1, "09:00"), _local(now, 4, "16:00"))
         say("marking some of it")
         load_marking(assignments, now)
         say("seven are sitting the midterm")

@@ -27,13 +27,17 @@ _LEAST_STROKE_MM2, _LEAST_STROKE_MM = 0.25, 0.9  # a grain of dirt is smaller
 _LONG_MM = 12.0  # a straight run so long is a rule or a crease
 _EMPTY_MM2 = 2.2  # of ink: a hurried "7" has about 3
 _SEEN_SHARE = 0.6  # of a space; of less nothing is said
+_BEGINNING_MM, _BEGINNING_SHARE = 18.0, 0.6  # where an answer begins: so high, so wide from the left
+_BEGINNING_SEEN = 0.9  # of that; of less nothing is said
 
 
 @dataclass(frozen=True, slots=True)
 class InkFound:
-    """``seen``: share of the space that the photograph shows as paper. ``ink_mm2``: beyond the print."""
+    """``seen``: share of the space that the photograph shows as paper; ``beginning_seen``: of where an answer in it
+    begins, its upper left. ``ink_mm2``: beyond the print."""
 
     seen: float
+    beginning_seen: float
     ink_mm2: float
 
 
@@ -46,7 +50,7 @@ def empty_answers(pixels: NDArray[np.uint8], form: Form, registered: Registered,
 
 def is_empty(parts: Sequence[InkFound]) -> bool | None:
     """Whether nothing was written in these spaces of one answer; None where they cannot all be seen."""
-    if any(part.seen < _SEEN_SHARE for part in parts):
+    if any(part.seen < _SEEN_SHARE or part.beginning_seen < _BEGINNING_SEEN for part in parts):
         return None
     return sum(part.ink_mm2 for part in parts) < _EMPTY_MM2
 
@@ -76,8 +80,13 @@ def _found(ink: Image, shown: Image, box: Sequence[float]) -> InkFound:
     seen = shown[top:bottom, left:right]
     part = cv2.bitwise_and(ink[top:bottom, left:right], seen) if seen.size else seen
     if part.size == 0:
-        return InkFound(0.0, 0.0)
-    return InkFound(float(np.count_nonzero(seen)) / seen.size, float(np.count_nonzero(part)) / _PX_A_MM**2)
+        return InkFound(0.0, 0.0, 0.0)
+    beginning = seen[: round(_BEGINNING_MM * _PX_A_MM), : max(1, round(_BEGINNING_SHARE * seen.shape[1]))]
+    return InkFound(_share(seen), _share(beginning), float(np.count_nonzero(part)) / _PX_A_MM**2)
+
+
+def _share(layer: Image) -> float:
+    return float(np.count_nonzero(layer)) / max(1, layer.size)
 
 
 def _ink(straight: NDArray[np.uint8], page: BlankPage, wide: tuple[int, int]) -> Image:

@@ -26,6 +26,7 @@ _SPREAD_PX = (5.0, 3.0, 2.0)  # of what is found, round by round: further away i
 _STIFF, _STILL = 3.0, 0.02  # of second differences, and of being moved at all; against one finding
 _FAR_PX = 16.0  # print that lies further from its place is no bend
 _FLAT_PX = 1.6  # 0.4 mm: moved nowhere further than this, the sheet lies flat
+_ALONG_FOOT = 24  # places along the foot
 _INNER = 0.05  # of a side, left out where one homography is laid through a bend
 
 
@@ -55,9 +56,10 @@ class Bend:
         return np.asarray(nearest, np.float64), Bend(left, self.width_pt, self.height_pt)
 
 
-def bend_of(page: BlankPage, even: Image, to_page: Homography) -> Bend | None:
-    """``to_page``: pixels of ``even`` → pixels of the blank page, at rest. None where the sheet lies flat, and where
-    too little print is found."""
+def bend_of(page: BlankPage, even: Image, to_page: Homography, foot: Doubles | None = None) -> Bend | None:
+    """``to_page``: pixels of ``even`` → pixels of the blank page, at rest. ``foot``: how far the sheet's foot must
+    be moved down, at its left and its right, in those pixels. None where the sheet lies flat, and where too little
+    print is found."""
     points, normals = page.pieces
     if len(points) < _LEAST_FOUND:
         return None
@@ -65,6 +67,7 @@ def bend_of(page: BlankPage, even: Image, to_page: Homography) -> Bend | None:
     height, width = page.grey.shape
     weights = _weights(points[:, 0] / width, points[:, 1] / height)
     across = np.concatenate([weights * normals[:, :1], weights * normals[:, 1:]], axis=1).astype(np.float64)
+    foot_rows, foot_pulls = _foot(foot)
     stiff, nodes = _stiffness(), np.zeros(2 * (_COLUMNS + 1) * (_ROWS + 1))
     for at, spread in enumerate(_SPREAD_PX):
         some = slice(None, None, 1 if at else _AT_FIRST)  # whether it is bent at all, few pieces tell
@@ -74,9 +77,11 @@ def bend_of(page: BlankPage, even: Image, to_page: Homography) -> Bend | None:
         away, found = found_across(blurred, to_page, (points[some] - moved).astype(np.float32), ways, reach)
         if found.sum() < _LEAST_FOUND:
             return None
-        rows, pulls = across[some][found], away[found] + np.einsum("nc,nc->n", moved, ways)[found]
+        pulls = np.concatenate([away[found] + np.einsum("nc,nc->n", moved, ways)[found], foot_pulls])
+        rows = np.concatenate([across[some][found], foot_rows])
         for _ in range(_ROBUST_ROUNDS):
             trust = 1 / (1 + ((pulls - rows @ nodes) / spread) ** 2)
+            trust[found.sum() :] = 1.0
             square = (rows * trust[:, None]).T @ rows + (stiff if at else stiff / _AT_FIRST)
             nodes = np.linalg.solve(square, (rows * trust[:, None]).T @ pulls)
         if at == 0 and np.abs(nodes).max() < _FLAT_PX:
@@ -85,6 +90,15 @@ def bend_of(page: BlankPage, even: Image, to_page: Homography) -> Bend | None:
         return None
     moves = nodes.reshape(2, _ROWS + 1, _COLUMNS + 1).transpose(1, 2, 0) / POINT_PX
     return Bend(np.ascontiguousarray(moves), page.width_pt, page.height_pt)
+
+
+def _foot(away: Doubles | None) -> tuple[Doubles, Doubles]:
+    """Rows and pulls of places along the foot, as of print that is found there."""
+    if away is None:
+        return np.zeros((0, 2 * (_COLUMNS + 1) * (_ROWS + 1))), np.zeros(0)
+    columns = np.linspace(0, 1, _ALONG_FOOT)
+    down = _weights(columns, np.ones(_ALONG_FOOT))
+    return np.concatenate([np.zeros_like(down), down], axis=1), np.interp(columns, (0.1, 0.9), away)
 
 
 def _nodes(columns: Doubles, rows: Doubles) -> Doubles:

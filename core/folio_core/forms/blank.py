@@ -19,7 +19,7 @@ DPI = 110  # of the blank pages; a photograph that fills its picture is looked a
 POINT_PX = DPI / 72  # ISO 32000-2, 8.3.2.3: default user space unit
 _MOST_FEATURES = 1500
 _PIECES, _CELL_PX = 1500, 24
-_SHRINK = 0.9
+_SHRINK = 0.6
 _LINE_PX, _LEAST_WORDS_PX = 40, 300
 _INKED = 96  # grey levels below white from which a pixel is print
 _PLACE_PX, _LEAST_IN_PLACE_PX, _LEAST_SPREAD = 32, 10, 12.0  # places with words: their size, print, and contrast
@@ -120,8 +120,13 @@ def looked_at(pixels: NDArray[np.uint8]) -> tuple[NDArray[np.uint8], Homography]
 
 def letters_of(grey: Image) -> Floats:
     """What changes along a line: letters, and neither that a line of words is there nor a rule across."""
-    soft = cv2.GaussianBlur(grey, (0, 0), 1.2).astype(np.float32)
+    soft = soft_of(grey)
     return np.asarray(soft - cv2.blur(soft, (_LETTER_PX, 1)), np.float32)
+
+
+def soft_of(grey: Image) -> Floats:
+    """Print and photograph as they are compared: so soft that a pixel more or less to the side says little."""
+    return np.asarray(cv2.GaussianBlur(grey, (0, 0), 1.2), np.float32)
 
 
 def corners_of(picture: NDArray[np.uint8]) -> Floats:

@@ -10,16 +10,16 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from .blank import DPI, BlankPage, Homography, Image
+from .blank import DPI, BlankPage, Floats, Homography, Image, soft_of
 from .covered import paper_seen
 from .words_seen import share_alike
 
 _DARK = 38  # grey levels below the paper from which a photograph shows print
 _REACH_PX = 2  # print is looked for so far around its place
 _PLACE_PX, _LEAST_IN_PLACE, _NEARLY_ALL, _LEAST_SHOWN = 32, 25, 0.85, 0.35
-_FARTHEST = 100_000.0  # pixels of the page from its corner: beyond lies its horizon
 _COARSER = 3  # times: what lies over the paper is told from a smaller picture
-_NEARLY = 0.2  # two pages that are worth about the same
+_NEARLY, _BEYOND_DOUBT = 0.2, 0.6  # two pages that are worth about the same; one that is worth so much more
+_UNLIKE = 0.5  # what a place speaks against its page that has other words, where one that has these speaks for it by 1
 _DIFFERS, _LEAST_DIFFERENCE_PX = 40, 20  # grey levels, and pixels, from which two pages are printed differently
 
 # How sure: log odds from `Evidence`. Fitted by `./folio bench forms --fit` on tuning seeds.
@@ -92,6 +92,12 @@ class Fit:
         return self.print_seen if share is None else share
 
     @property
+    def letters(self) -> float:
+        """What the places with words say, in places: on a sheet that is bent a page of few words sees all of them dark
+        sooner than the right one."""
+        return self.words[1] * (self.alike - _UNLIKE * (1 - self.alike))
+
+    @property
     def worth(self) -> float:
         return self.words[0] + 0.25 * self.print_seen
 
@@ -116,8 +122,10 @@ def chosen(fits: list[Fit]) -> tuple[Fit, Evidence]:
 
 
 def _lead(one: Fit, other: Fit) -> float:
-    """Of how much more it sees of its words, and of what tells it from the other."""
+    """Of how much more it sees of its words, of whether they are those words, and of what tells it from the other."""
     more = one.worth - other.worth
+    if abs(more) < _BEYOND_DOUBT:
+        more += (one.letters - other.letters) / max(one.words[1], other.words[1], 1)
     return more + _ahead(one, other) if abs(more) < _NEARLY else more
 
 
@@ -128,12 +136,12 @@ def _ahead(one: Fit, other: Fit) -> float:
     if grey.shape != one.page.grey.shape:
         size = (one.page.grey.shape[1], one.page.grey.shape[0])
         grey = np.asarray(cv2.resize(grey, size, interpolation=cv2.INTER_AREA), np.uint8)
-    mine, theirs = _soft(one.page.grey), _soft(grey)
+    mine, theirs = soft_of(one.page.grey), soft_of(grey)
     differs = cv2.dilate((np.abs(mine - theirs) > _DIFFERS).astype(np.uint8), np.ones((5, 5), np.uint8))
     return _likeness(one, mine, differs) - _likeness(other, theirs, differs)
 
 
-def _likeness(fit: Fit, page: NDArray[np.float32], where: Image) -> float:
+def _likeness(fit: Fit, page: Floats, where: Image) -> float:
     """Normalized correlation of photograph and page over a region, −1 to 1; 0 where there is next to none of it."""
     straight, shown = fit.straight, fit.seen
     if straight.shape != page.shape:
@@ -142,23 +150,20 @@ def _likeness(fit: Fit, page: NDArray[np.float32], where: Image) -> float:
     region = (where > 0) & (shown > 0)
     if region.sum() < _LEAST_DIFFERENCE_PX:
         return 0.0
-    seen, printed = _soft(straight)[region], page[region]
+    seen, printed = soft_of(straight)[region], page[region]
     spread = float(seen.std() * printed.std())
     return float(((seen - seen.mean()) * (printed - printed.mean())).mean()) / spread if spread > 1e-3 else 0.0
-
-
-def _soft(grey: Image) -> NDArray[np.float32]:
-    return np.asarray(cv2.GaussianBlur(grey, (0, 0), 1.2), np.float32)
 
 
 def laid_over(page: BlankPage, small: NDArray[np.uint8], even: Image, to_page: Homography) -> Fit:
     """``small``: the photograph; ``even``: the same evenly lit; ``to_page``: its pixels → the page's."""
     size = (page.grey.shape[1], page.grey.shape[0])
     straight = np.asarray(cv2.warpPerspective(even, to_page, size, borderValue=255), np.uint8)
+    shown = cv2.warpPerspective(np.full(even.shape, 255, np.uint8), to_page, size, flags=cv2.INTER_NEAREST)
     dark = np.where(straight < 255 - _DARK, 255, 0).astype(np.uint8)
     around = np.ones((2 * _REACH_PX + 1, 2 * _REACH_PX + 1), np.uint8)
     near_dark = np.asarray(cv2.dilate(dark, around), np.uint8)
-    return Fit(page, to_page, small, straight, near_dark, _shown(even, to_page, size))
+    return Fit(page, to_page, small, straight, near_dark, np.asarray(shown, np.uint8))
 
 
 def _paper(small: NDArray[np.uint8], to_page: Homography, size: tuple[int, int]) -> Image:
@@ -168,15 +173,3 @@ def _paper(small: NDArray[np.uint8], to_page: Homography, size: tuple[int, int])
     colours = cv2.warpPerspective(small, to_coarse, coarse, borderMode=cv2.BORDER_REPLICATE)
     paper = paper_seen(np.asarray(colours, np.uint8), DPI / 25.4 / _COARSER)
     return np.asarray(cv2.resize(paper, size, interpolation=cv2.INTER_NEAREST), np.uint8)
-
-
-def _shown(even: Image, to_page: Homography, size: tuple[int, int]) -> Image:
-    """255 where the picture shows the page."""
-    height, width = even.shape
-    corners = np.array([(0, 0, 1), (width, 0, 1), (width, height, 1), (0, height, 1)], np.float64) @ to_page.T
-    if (corners[:, 2] * corners[0, 2] <= 0).any() or np.abs(corners).max() > _FARTHEST * np.abs(corners[:, 2]).min():
-        whole = np.full(even.shape, 255, np.uint8)  # a corner lies beyond the page's horizon
-        return np.asarray(cv2.warpPerspective(whole, to_page, size, flags=cv2.INTER_NEAREST), np.uint8)
-    shown = np.zeros((size[1], size[0]), np.uint8)
-    cv2.fillConvexPoly(shown, np.round(corners[:, :2] / corners[:, 2:] - 0.5).astype(np.int32), 255)
-    return shown

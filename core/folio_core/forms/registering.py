@@ -17,6 +17,8 @@ from numpy.typing import NDArray
 from folio_core.page import find_sheet
 from folio_core.page.light import evened, paper_light
 from folio_core.page.limits import FOUND_CONFIDENCE
+from folio_core.page.sheet import paper_edges
+from folio_core.page.sheet.paper_edges import PaperEdge
 
 from .bending import Bend, bend_of
 from .blank import (
@@ -34,6 +36,7 @@ from .blank import (
 )
 from .fit import Evidence, Fit, chosen, laid_over
 from .settling import certainty_of, certainty_of_sides, settled
+from .sheet_sides import foot_away, held_by_sides
 
 KNOWN = 0.5  # less sure, it is a page of no form
 _MOST_FEATURES, _CANDIDATES = 2400, 6
@@ -100,6 +103,10 @@ class _Photo:
     def features(self) -> Features:
         return features_of(self.even, _MOST_FEATURES)
 
+    @cached_property
+    def edges(self) -> list[PaperEdge]:
+        return paper_edges(self.small)
+
 
 def register(
     pixels: NDArray[np.uint8], form: Form, marked: int | None = None, *, is_sheet: bool = False
@@ -113,7 +120,8 @@ def register(
     even = evened(grey, paper_light(grey))
     photo = _Photo(small, even, corners_of(small) if is_sheet else _sides(small))
     fits = _by_sides_alone(form, photo)
-    if not fits or not _is_plain(*chosen(_one_a_page(fits))):
+    plain = bool(fits) and _is_plain(*chosen(_one_a_page(fits)))
+    if not plain:
         matches = [
             matched for page in shortlist(form, photo.features, _CANDIDATES) for matched in _matches(page, photo)
         ]
@@ -123,7 +131,10 @@ def register(
         return None
     best, evidence = chosen(_one_a_page(fits))
     to_points = np.diag([1 / POINT_PX, 1 / POINT_PX, 1.0]) @ best.to_page @ to_small
-    bend = bend_of(best.page, photo.even, best.to_page) if evidence.confidence >= KNOWN else None
+    bend = None
+    if evidence.confidence >= KNOWN:
+        foot = None if plain else foot_away(best.page, best.to_page, photo.edges, photo.small)
+        bend = bend_of(best.page, photo.even, best.to_page, foot)
     if bend is not None:
         nearest, bend = bend.flattened()
         to_points = nearest @ to_points
@@ -279,6 +290,8 @@ def _matched(
     certainty = certainty_of(points, _MATCH_PX, page)
     if by_sides:
         certainty = certainty + certainty_of_sides(page)
+    else:
+        to_page, certainty = held_by_sides(page, to_page, certainty, photo.edges, photo.small)
     return _Matched(page, to_page, points, certainty)
 
 

@@ -24,7 +24,7 @@ _BENT_PX = 8.0  # at the end: a sheet that is creased lies so far from one plane
 
 def certainty_of(points: Floats, spread_px: float, page: BlankPage) -> Doubles:
     """The information (8 × 8) that points give which lie right but for ``spread_px``."""
-    rows = _jacobian(points, page)
+    rows = jacobian(points, page)
     return np.asarray((rows[:, 0].T @ rows[:, 0] + rows[:, 1].T @ rows[:, 1]) / spread_px**2)
 
 
@@ -39,7 +39,7 @@ def certainty_of_sides(page: BlankPage) -> Doubles:
         [_PRINT_MOVED_PX**2, _PRINT_MOVED_PX**2, (_PRINT_SCALED * height) ** 2, (0.3 * _PRINT_SCALED * height) ** 2]
     )
     covariance = _CORNER_PX**2 * np.eye(8) + alike @ spread @ alike.T
-    rows = _jacobian(corners, page)
+    rows = jacobian(corners, page)
     moves = np.concatenate([rows[:, 0], rows[:, 1]])
     return np.asarray(moves.T @ np.linalg.inv(covariance) @ moves)
 
@@ -49,7 +49,7 @@ def settled(page: BlankPage, even: Image, to_page: Homography, certainty: Double
     points, normals = page.pieces
     if len(points) < 40:
         return to_page
-    rows = np.einsum("nij,ni->nj", _jacobian(points, page), normals)
+    rows = np.einsum("nij,ni->nj", jacobian(points, page), normals)
     blurred = cv2.GaussianBlur(even, (0, 0), 1.0)
     known, moved = certainty, np.zeros(8)
     rounds, all_looked = 0, False
@@ -68,7 +68,7 @@ def settled(page: BlankPage, even: Image, to_page: Homography, certainty: Double
         used, pulls = rows[looked][found], away[found]
         step = _robust(used, pulls, _BENT_PX if last else 2.0, known * _FINDING_PX**2, moved)
         moved = moved + step
-        to_page = _moved(step, page) @ to_page
+        to_page = small_homography(step, page) @ to_page
         certainty = used.T @ used / _FINDING_PX**2 + known
         if not last and all_looked and np.abs(used @ step).max() < _STILL_PX:
             rounds = max(rounds, _ROUNDS - _LAST_ROUNDS)
@@ -76,7 +76,7 @@ def settled(page: BlankPage, even: Image, to_page: Homography, certainty: Double
     return to_page / to_page[2, 2]
 
 
-def _jacobian(points: Floats, page: BlankPage) -> Doubles:
+def jacobian(points: Floats, page: BlankPage) -> Doubles:
     """n × 2 × 8: how a point moves with the eight numbers of a small homography (Baker and Matthews, IJCV 56, 2004)."""
     scale = max(page.grey.shape)
     x, y = (points / scale - 0.5).T.astype(np.float64)
@@ -86,7 +86,7 @@ def _jacobian(points: Floats, page: BlankPage) -> Doubles:
     return np.stack([to_right, down], axis=1) * scale
 
 
-def _moved(step: Doubles, page: BlankPage) -> Homography:
+def small_homography(step: Doubles, page: BlankPage) -> Homography:
     scale = max(page.grey.shape)
     small = np.array([[1 + step[0], step[1], step[2]], [step[3], 1 + step[4], step[5]], [step[6], step[7], 1]])
     to_small = np.array([[1 / scale, 0, -0.5], [0, 1 / scale, -0.5], [0, 0, 1]])

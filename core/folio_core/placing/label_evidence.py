@@ -15,8 +15,9 @@ from folio_core.reading.page_reading import HEAD, HEADING, Mark, PageReading
 # (`./folio bench reading --fit`) leans on the space above a label, which the made-up folios always leave.
 _WEIGHTS, _BIAS = (0.60, 0.50, 0.80, -0.60), -2.0
 _PLAINLY_A_LABEL = 0.8
-_FAR_RIGHT = 0.75  # of the page's width: there equations are numbered
+_FAR_RIGHT, _AT_FAR_RIGHT = 0.7, -6.0  # of the page's width, and log odds: there equations are numbered
 _BETWEEN_COLUMNS, _LEAST_IN_COLUMN = 0.3, 2  # shares of the page's width, and labels
+_LONG_NUMBER = re.compile(r"\d[\dOoIlS]{3,}")  # a student's, as the general recogniser reads it
 _WORKING = re.compile(r"[^=]*=|[^A-Za-z0-9]*[a-z]")  # how a line of work goes on: an equation, or amid a sentence
 
 
@@ -25,6 +26,7 @@ def label_chance(mark: Mark) -> float:
     if not any("/" not in one.text for one in mark.candidates):
         return 0.0
     odds = _BIAS + sum(weight * value for weight, value in zip(_WEIGHTS, evidence_of(mark), strict=True))
+    odds += _AT_FAR_RIGHT * (mark.left > _FAR_RIGHT)
     return 1 / (1 + math.exp(-odds))
 
 
@@ -53,12 +55,16 @@ def by_column(marks: Sequence[Mark]) -> list[int]:
 
 
 def page_numbers(reading: PageReading) -> dict[int, float]:
-    """Of each number how probable it is that it is the page's own: read at its head or foot as a page number."""
+    """Of each number how probable it is that it is the page's own: read at its head or foot as a page number. The
+    beginning of the student's number, which stands there too, is none."""
     found: dict[int, float] = {}
+    students = _LONG_NUMBER.findall(reading.header)
     for mark in reading.marks:
         at_edge = mark.top < 0.08 or mark.top > 0.92
         for one in mark.candidates:
             number, _, _ = one.text.strip("~").strip("/").partition("/")
+            if mark.top < HEAD and any(own.startswith(number) for own in students):
+                continue
             if number.isdecimal() and ("/" in one.text or (at_edge and (mark.left > 0.4))):
                 weight = one.probability * (1.0 if at_edge else 0.3)
                 found[int(number)] = max(found.get(int(number), 0.0), weight)
@@ -69,5 +75,10 @@ def lines_above(reading: PageReading, label: Mark) -> int:
     """Lines of work above a label; what stands at the very head of a page, or alone near it, is a name or a number, if
     it does not read like work."""
     above = {mark.line: mark.top for mark in reading.marks if mark.line < label.line and mark.top >= HEAD}
-    heading = len(above) == 1 and min(above.values()) < HEADING and not _WORKING.match(reading.opening)
+    heading = len(above) == 1 and min(above.values()) < HEADING and not reads_like_work(reading)
     return 0 if heading else len(above)
+
+
+def reads_like_work(reading: PageReading) -> bool:
+    """Whether the first line below the page's head does."""
+    return _WORKING.match(reading.opening) is not None

@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 from folio_core.question_map import QuestionMap
 from folio_core.reading.page_reading import Mark, PageReading
 
-from .label_evidence import by_column, label_chance, lines_above, page_numbers
+from .label_evidence import by_column, label_chance, lines_above, page_numbers, reads_like_work
 
 Matrix = NDArray[np.float64]
 
@@ -236,8 +236,8 @@ class PageModel:
         return shares
 
     def _chances_loose(self) -> NDArray[np.float64]:
-        """By what is being answered: a short page before any label is a cover."""
-        few = self.page.reading.lines <= _FEW_LINES
+        """By what is being answered: a short page before any label is a cover, if it does not read like work."""
+        few = self.page.reading.lines <= _FEW_LINES and not reads_like_work(self.page.reading)
         shares = np.full(self.nodes.count, math.exp(_LOOSE_FEW_LINES if few else _LOOSE))
         if few:
             shares[self.nodes.start] = math.exp(_COVER)

@@ -28,6 +28,7 @@ SAID = 0.6  # what is less sure is not proposed: on tuning folios 0.98 of the re
 _MOST_ORDERED = 12
 _SAMPLES = 240
 _BY_CHANCE = 0.1  # of the samples: what is drawn less often counts as not drawn
+_UNTOLD = 0.5  # of what rests neither on a mark nor on a person
 _PLAIN = 0.8  # a mark that is at least so probably a label is no doubtful one
 _SURELY_A_LABEL, _SURELY_READ = 0.95, 0.9  # from where on something outside the map is pointed out
 
@@ -150,10 +151,13 @@ def _told(samples: Sequence[Reading], models: Sequence[PageModel], nodes: Nodes)
 
 def _trust(used: Sequence[tuple[int, int]], models: Sequence[PageModel]) -> float:
     """Of the marks that are taken for labels, by page and mark: where most are doubtful, all that rests on them is.
-    Somebody who writes no labels has a digit at a line's beginning all the same."""
+    Somebody who writes no labels has a digit at a line's beginning all the same; several of them, each as doubtful, are
+    no label either."""
     chances = [label_chance(models[page].page.reading.marks[mark]) for page, mark in used]
+    if not chances:
+        return 1.0 if any(model.page.held for model in models) else _UNTOLD
     sure = sum(chance >= _PLAIN for chance in chances)
-    return 1.0 if not chances or 2 * sure >= len(chances) else sum(chances) / len(chances)
+    return 1.0 if 2 * sure >= len(chances) else sum(chances) / len(chances)
 
 
 def _share(times: int, count: int) -> float:

@@ -12,7 +12,7 @@ from .page_reading import PageLook
 
 _LEAST_INK_PX = 300
 _DARKEST = 80  # percentile of the strokes' depth from which their middle shows the ink's own colour
-_RIM_PX = 60
+_RIM = 25  # of each side one part in so many is left out: the edge of the sheet
 _SURELY_SEEN, _SURELY_NONE = 10.0, 3.0  # thousandths of the page that lie on rules
 _ONE_WAY = 4  # times more rules across than down: lines; about as many: squares
 
@@ -33,7 +33,9 @@ def look_of(page: NDArray[np.uint8], writing: Writing) -> PageLook | None:
 
 
 def _ruling(writing: Writing) -> str:
-    across, down = (1000 * float((layer[_RIM_PX:-_RIM_PX, _RIM_PX:-_RIM_PX] > 0).mean()) for layer in rules_of(writing))
+    high, wide = writing.grey.shape
+    inner = slice(high // _RIM, high - high // _RIM), slice(wide // _RIM, wide - wide // _RIM)
+    across, down = (1000 * float((layer[inner] > 0).mean()) for layer in rules_of(writing))
     if max(across, down) < _SURELY_NONE:
         return "plain"
     if across >= _SURELY_SEEN and across > _ONE_WAY * down:

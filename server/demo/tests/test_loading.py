@@ -8,6 +8,7 @@ import re
 import shutil
 import tempfile
 from datetime import timedelta
+from pathlib import Path
 from unittest import mock
 from zoneinfo import ZoneInfo
 
@@ -17,7 +18,7 @@ from django.utils import timezone
 from PIL import Image
 
 from assignments.models import Assignment
-from demo import loading, marking, photographs, scenario
+from demo import loading, marking, photographs, printed_test, scenario
 from demo.question_paper import question_paper
 from editions.models import Edition
 from folio_camera import solutions
@@ -122,6 +123,21 @@ class Loading(TestCase):
         self.assertEqual(needs, {"Dacre Whitlow": ["no_page"], "Wren Halloran": ["promised"]})
         self.assertEqual(sum(line["edition"] is not None for line in lines), 1)
 
+    def test_a_printed_test_has_a_space_for_each_question_and_one_answer_left_empty(self) -> None:
+        now = timezone.now()
+        loading.load_people_and_courses(now)
+        test = printed_test.load_printed_test(now, now + timedelta(days=4))
+        test.refresh_from_db()
+        test.full_clean()
+        self.assertTrue(test.on_paper and test.clean_print)
+        self.assertEqual(set(test.answer_spaces), {question.id for question in test.question_map.questions})
+        folder = Path(self.enterContext(tempfile.TemporaryDirectory()))
+        with mock.patch.object(printed_test, "photographed", return_value=b"a photograph") as taken:
+            files = printed_test.photograph_printed_test(folder)
+            self.assertEqual(printed_test.photograph_printed_test(folder), files)
+        asked = {call.args[1]: call.args[2] for call in taken.call_args_list}
+        self.assertEqual(asked, {2: ["5"], 0: ["1"], 1: ["2", "3"]})  # once each, all but the one left empty
+
     def test_marked_work_was_given_back_with_points_notes_and_ink(self) -> None:
         now = timezone.now()
         assignments = loading.load_people_and_courses(now)
@@ -138,10 +154,6 @@ class Loading(TestCase):
         self.assertGreater(sum(len(page["ink"]) for page in back["pages"]), 5)
 
     def photo(self, folder: str, number: int, labels: tuple[str, ...]) -> photographs.Photo:
-        from pathlib import Path
-
-        from PIL import Image
-
         path = Path(folder) / f"IMG_{number}.jpg"
         Image.new("RGB", (80, 112), (200 + number,) * 3).save(path)
         return photographs.Photo(path, dict.fromkeys(labels, 0.25))
@@ -149,8 +161,6 @@ class Loading(TestCase):
 
 class Photographs(TestCase):
     def test_what_was_photographed_once_is_kept(self) -> None:
-        from pathlib import Path
-
         folder = Path(self.enterContext(tempfile.TemporaryDirectory()))
         roll = scenario.phone_roll()
         for number in range(len(roll.set.sheets)):
@@ -164,8 +174,6 @@ class Photographs(TestCase):
         self.assertTrue(all(re.fullmatch(r"IMG_41\d\d\.jpg", photo.path.name) for photo in taken))
 
     def test_one_that_was_kept_from_another_day_is_dated_anew_and_a_new_one_is_not(self) -> None:
-        from pathlib import Path
-
         folder, roll = Path(self.enterContext(tempfile.TemporaryDirectory())), scenario.phone_roll()
         path = photographs._path(folder, roll, 0)
         path.parent.mkdir(parents=True, exist_ok=True)

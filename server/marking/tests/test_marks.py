@@ -197,6 +197,16 @@ class Access(MarkingTestCase):
         self.at(minutes=5)
         self.assertEqual(self.ask("put", path, here, by=self.osric).json()["others"], [])
 
+    def test_what_was_marked_since_the_first_answers_were_fetched_is_told(self) -> None:
+        path = f"assignments/{self.work.pk}/marking"
+        here = {"folio_id": self.edition.folio_id, "question": self.id_of("1a")}
+        shown = self.ask("get", path, by=self.osric).json()["changed"]
+        self.assertEqual(self.ask("put", f"{path}/at-work", here, by=self.osric).json()["changed"], shown)
+        self.mark("1a", "3", self.thea)
+        told = self.ask("put", f"{path}/at-work", here, by=self.osric).json()["changed"]
+        self.assertNotEqual(told, shown)
+        self.assertEqual(self.ask("get", path, by=self.osric).json()["changed"], told)
+
 
 class Roll(MarkingTestCase):
     def test_an_answer_is_cut_from_its_flag_to_the_next(self) -> None:

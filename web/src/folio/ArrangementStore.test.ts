@@ -1,57 +1,10 @@
 import fc from "fast-check";
-import { describe, expect, test, vi } from "vitest";
+import { describe, expect, test } from "vitest";
 import { Problem } from "../shared/api/problem";
 import { unsavedNow } from "../shared/unsaved";
 import { type Arrangement, fingerprint, move, pagesOf, place, setLeftBlank } from "./arrangement";
 import { ArrangementStore } from "./ArrangementStore";
-import type { Memory } from "./boardMemory";
-import type { Outcome, Saved } from "./sendArrangement";
-
-const NO_WORDS = { sides: null, comment: "", notes: {}, descriptions: {}, scales: {} };
-
-function fresh(order = [10, 11, 12]): Arrangement {
-  return { order, removed: [], loose: [], placements: {}, left_blank: [], recipes: {}, dismissed: {}, ...NO_WORDS };
-}
-
-/** A server of one folio: takes a write against its version, answers with its state otherwise. */
-class Server {
-  state: Saved = { version: 1, arrangement: fresh(), changed: null };
-  fails: Outcome[] = [];
-  writes = 0;
-
-  send = (_: number, version: number, arrangement: Arrangement): Promise<Outcome> => {
-    const failure = this.fails.shift();
-    if (failure) return Promise.resolve(failure);
-    const stale = version !== this.state.version;
-    if (!stale) this.state = { version: version + 1, arrangement, changed: null };
-    this.writes += stale ? 0 : 1;
-    return Promise.resolve({ saved: this.state, stale, message: stale ? "Changed elsewhere meanwhile." : "" });
-  };
-
-  elsewhere(change: (from: Arrangement) => Arrangement) {
-    this.state = { ...this.state, version: this.state.version + 1, arrangement: change(this.state.arrangement) };
-  }
-}
-
-/** What a browser would keep, written out as there: what cannot be written is not kept. */
-function kept() {
-  let text = "null";
-  return {
-    read: () => JSON.parse(text) as Memory | null,
-    keep: (_: number, memory: Memory) => {
-      text = JSON.stringify(memory);
-    },
-  };
-}
-
-function board(server = new Server(), memory = kept()) {
-  const link = { send: server.send, retryMs: 0 };
-  return { server, memory, store: new ArrangementStore(1, server.state, link, memory) };
-}
-
-function saved(store: ArrangementStore) {
-  return vi.waitFor(() => expect(unsavedNow().length === 0 && store.shown().saving === "saved").toBe(true));
-}
+import { board, fresh, kept, saved, Server } from "./boardForTests";
 
 describe("changes on their way", () => {
   test("are shown at once and saved one after another, also when nobody looks any more", async () => {
@@ -191,6 +144,19 @@ describe("undo and redo", () => {
   });
 });
 
+describe("a change whose answer was lost", () => {
+  test("is there where pages have come since, and what follows it is not dropped", async () => {
+    const { server, store } = board();
+    server.fails = ["unreachable"];
+    store.change(place(["1a"], [10]), "1a placed on page 1");
+    server.state = { ...server.state, version: 3, arrangement: { ...place(["1a"], [10])(fresh()), order: [10, 11, 12, 13] } };
+    store.change(place(["2"], [11]), "2 placed on page 2");
+    await saved(store);
+    expect(store.shown().refusal).toBeNull();
+    expect(server.state.arrangement).toMatchObject({ order: [10, 11, 12, 13], placements: { "1a": [{ page: 10 }], "2": [{ page: 11 }] } });
+  });
+});
+
 describe("a word that is typed", () => {
   const say = (comment: string) => (a: Arrangement) => ({ ...a, comment });
 
@@ -275,57 +241,6 @@ describe("news of the server", () => {
     store.redo();
     await saved(store);
     expect(server.state.arrangement.left_blank).toEqual(["2"]);
-  });
-});
-
-describe("a reload", () => {
-  test("loses neither the changes not yet sent nor the way back", async () => {
-    const first = board();
-    first.store.change(place(["1a"], [10]), "1a placed on page 1");
-    await saved(first.store);
-    first.server.fails = Array<Outcome>(1000).fill("unreachable");
-    first.store.change(place(["2"], [11]), "2 placed on page 2");
-    const again = new Server();
-    again.state = first.server.state;
-    const { store } = board(again, first.memory);
-    await vi.waitFor(() => expect(again.writes).toBe(1));
-    expect(Object.keys(again.state.arrangement.placements).sort()).toEqual(["1a", "2"]);
-    expect(store.shown().past).toEqual(["1a placed on page 1", "2 placed on page 2"]);
-    store.undo();
-    store.undo();
-    await vi.waitFor(() => expect(again.state.arrangement).toEqual(fresh()));
-    expect(store.shown().future).toEqual(["2 placed on page 2", "1a placed on page 1"]);
-    first.server.fails = [];
-  });
-
-  test("keeps the newer state where the board was changed elsewhere, and offers the own change again", async () => {
-    const first = board();
-    first.server.fails = Array<Outcome>(1000).fill("unreachable");
-    first.store.change(place(["2"], [11]), "2 placed on page 2");
-    first.server.elsewhere(setLeftBlank("3", true));
-    const { store } = board(Object.assign(new Server(), { state: first.server.state }), first.memory);
-    expect(store.shown().arrangement.left_blank).toEqual(["3"]);
-    expect(store.shown().refusal?.title).toBe("Changed elsewhere");
-    store.again();
-    expect(Object.keys(store.shown().arrangement.placements)).toEqual(["2"]);
-    first.server.fails = [];
-  });
-
-  test("goes back past what was changed elsewhere meanwhile", async () => {
-    const first = board();
-    first.store.change(place(["1a"], [10]), "1a placed on page 1");
-    await saved(first.store);
-    first.server.elsewhere(setLeftBlank("3", true));
-    const { store } = board(first.server, first.memory);
-    expect(store.shown().past).toEqual(["1a placed on page 1", "Changed elsewhere: other questions left blank"]);
-  });
-
-  test("goes on from what was known last where the board comes from an older answer", () => {
-    const first = board();
-    first.server.elsewhere(setLeftBlank("3", true));
-    first.store.hear(first.server.state);
-    const { store } = board(new Server(), first.memory);
-    expect(store.shown().arrangement.left_blank).toEqual(["3"]);
   });
 });
 

@@ -55,6 +55,8 @@ export class ArrangementStore extends Observed {
   private refusal: Refusal | null = null;
   /** Heard while something was on its way. */
   private news: Saved | null = null;
+  /** What was sent and not acknowledged: it may be there, and is sent again before anything newer. */
+  private sending: Arrangement | null = null;
   private busy = false;
   private typing: ReturnType<typeof setTimeout> | undefined;
   private now: Shown;
@@ -181,15 +183,17 @@ export class ArrangementStore extends Observed {
     for (let next = this.pending[0]; next; next = this.pending[0]) {
       const wanted = next.change(this.saved.arrangement);
       this.saving = "saving";
+      this.sending = wanted;
       this.changed();
       const outcome = await this.link.send(this.folioId, this.saved.version, wanted);
+      if (outcome !== "unreachable") this.sending = null;
       if (outcome === "unreachable") {
         this.saving = "waiting";
         this.changed();
         await new Promise((done) => setTimeout(done, this.link.retryMs));
       } else if (outcome instanceof Problem) {
         this.refuse("That change could not be saved", outcome.message);
-      } else if (outcome.stale && fingerprint(outcome.saved.arrangement) !== fingerprint(wanted)) {
+      } else if (outcome.stale && !onlyPagesCame(wanted, outcome.saved.arrangement)) {
         const before = this.saved.arrangement;
         const goesOn = this.takenAgain(outcome.saved.arrangement) || onlyPagesCame(before, outcome.saved.arrangement);
         this.saved = outcome.saved;
@@ -197,7 +201,7 @@ export class ArrangementStore extends Observed {
         this.refuse(REFUSED, outcome.message, this.pending);
         this.passed(this.past, before, outcome.saved.arrangement);
       } else {
-        this.saved = outcome.saved;
+        this.saved = outcome.saved; // also where it had come before, and the answer was lost
         this.pending = this.pending.slice(1);
       }
     }
@@ -227,18 +231,20 @@ export class ArrangementStore extends Observed {
     const kept = this.memory.read(this.folioId);
     if (!kept) return;
     if (kept.seen.version > this.saved.version) this.saved = kept.seen; // opened without network, from an older answer
-    const { wanted, seen } = kept;
+    const { wanted, seen, sending } = kept;
     const server = this.saved.arrangement;
-    const alone = onlyPagesCame(seen.arrangement, server);
+    const arrived = sending !== null && onlyPagesCame(sending, server);
+    const alone = arrived || onlyPagesCame(seen.arrangement, server);
     const missing = wanted !== null && fingerprint(carriedTo(wanted, server)) !== fingerprint(server);
     if (missing) {
       const words = kept.past.at(-1)?.words ?? "The last change";
-      this.pending = [{ words, change: (now) => carriedTo(wanted, now), past: kept.past.slice(0, -1) }];
+      const before = sending === null || arrived ? [] : [sending]; // it may be on its way still
+      this.pending = [...before, wanted].map((lies) => ({ words, change: (now) => carriedTo(lies, now), past: kept.past.slice(0, -1) }));
     }
     if (alone || (wanted && !missing)) [this.past, this.future] = [kept.past, kept.future];
     else if (!missing) this.passed(kept.past, seen.arrangement, server);
     else {
-      this.refuse(REFUSED, "The board was changed elsewhere while this change could not be saved.", this.pending);
+      this.refuse(REFUSED, "The board was changed elsewhere while this change could not be saved.", this.pending.slice(-1));
       this.passed(this.past, seen.arrangement, server);
     }
   }
@@ -258,8 +264,8 @@ export class ArrangementStore extends Observed {
   private changed() {
     this.now = this.look();
     const waits = this.pending.length > 0;
-    const { past, future, saved: seen } = this;
-    this.memory.keep(this.folioId, { seen, wanted: waits ? this.now.arrangement : null, past, future });
+    const { past, future, sending, saved: seen } = this;
+    this.memory.keep(this.folioId, { seen, wanted: waits ? this.now.arrangement : null, sending, past, future });
     keepAnEyeOn(this, waits ? "the last change of order and places" : "");
     this.tell();
   }

@@ -16,7 +16,7 @@ beforeEach(() => {
 });
 
 const arrangement = { order: [1], removed: [], loose: [], placements: {}, left_blank: [], recipes: {}, dismissed: {}, sides: null, comment: "", notes: {}, descriptions: {}, scales: {} };
-const memory = { seen: { version: 3, arrangement }, wanted: null, past: [{ words: "a", before: arrangement }], future: [] } as unknown as Memory;
+const memory = { seen: { version: 3, arrangement }, wanted: null, sending: null, past: [{ words: "a", before: arrangement }], future: [] } as unknown as Memory;
 
 test("the last change is there at once, the way back when the page is left, and both after a reload", async () => {
   const before = (await import("./boardMemory")).boardMemory;

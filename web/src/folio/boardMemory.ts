@@ -18,6 +18,8 @@ export interface Memory {
   seen: Saved;
   /** How all should lie, where that is not on the server yet. */
   wanted: Arrangement | null;
+  /** What was sent last, where nobody has said yet that it is there. */
+  sending: Arrangement | null;
   past: readonly Step[];
   future: readonly Step[];
 }
@@ -31,12 +33,12 @@ let taken: (() => void) | null = null;
 /** The last change is written at once; the way back, which is long, when the browser has nothing to do or is left. */
 export const boardMemory = {
   read(folioId: number): Memory | null {
-    const state = read<Pick<Memory, "seen" | "wanted">>(NAME + folioId);
+    const state = read<Pick<Memory, "seen" | "wanted" | "sending">>(NAME + folioId);
     const steps = unwritten.get(folioId) ?? read<Pick<Memory, "past" | "future">>(STEPS + folioId);
-    return state && { past: [], future: [], ...state, ...steps };
+    return state && { past: [], future: [], ...state, sending: state.sending ?? null, ...steps };
   },
-  keep(folioId: number, { seen, wanted, past, future }: Memory) {
-    write(NAME + folioId, { seen, wanted });
+  keep(folioId: number, { seen, wanted, sending, past, future }: Memory) {
+    write(NAME + folioId, { seen, wanted, sending });
     unwritten.set(folioId, { past: past.slice(-MOST_STEPS), future });
     taken ??= whenQuiet(writeSteps);
   },

@@ -19,6 +19,7 @@ from .candidates import Candidates, candidates_of
 from .features import areas
 from .judge import best_of, closest, confidence, scored
 from .lines import Ground, ground_of, lines_of
+from .paper_edges import PaperEdge, edges_among
 from .quad import Quad, ordered
 from .refine import refined
 
@@ -162,6 +163,12 @@ def outlines(small: Image) -> Candidates:
 def _between(ground: Ground, *, shadows: bool) -> Candidates:
     height, width = ground.layers.shape[:2]
     return candidates_of(lines_of(ground, _CLEAR_STEP, shadows=shadows), width, height)
+
+
+def paper_edges(pixels: Image) -> list[PaperEdge]:
+    """The straight edges in a picture (RGB) beside which there is paper on one side only, in its pixels."""
+    small, scale = shrunk(pixels, FINDER_LONG_SIDE_PX)
+    return [edge.scaled(1 / scale) for edge in edges_among(lines_of(_ground(small), _CLEAR_STEP, shadows=False))]
 
 
 def _judged(candidates: Candidates) -> tuple[NDArray[np.float64], int, float]:

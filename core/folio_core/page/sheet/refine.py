@@ -30,7 +30,7 @@ def refined(
     sides = list(zip(quad, np.roll(quad, -1, axis=0), strict=True))
     lines, cut = [], border.copy()
     for side, (start, end) in enumerate(sides):
-        line, step = _fitted(start, end, pixels, reach_px, step_px)
+        line, step = line_fitted(start, end, pixels, reach_px, step_px)
         if border[side]:
             inward = np.array([start[1] - end[1], end[0] - start[0]]) / math.dist(start, end)
             depth = float((line[0] - start) @ inward)
@@ -61,7 +61,9 @@ def _same_paper(line: Quad, side: Quad, inward: Quad, pixels: NDArray[np.uint8])
     return bool(np.linalg.norm(looks[0] - looks[1]) < _SAME_PAPER)
 
 
-def _fitted(start: Quad, end: Quad, pixels: NDArray[np.uint8], reach_px: float, step_px: float) -> tuple[Quad, float]:
+def line_fitted(
+    start: Quad, end: Quad, pixels: NDArray[np.uint8], reach_px: float, step_px: float
+) -> tuple[Quad, float]:
     """The line through the steepest colour step across a side, as (point, direction), and that step in CIE Lab."""
     direction = (end - start) / max(math.dist(start, end), 1e-9)
     inward = np.array([-direction[1], direction[0]])

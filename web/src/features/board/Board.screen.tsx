@@ -55,8 +55,8 @@ const KeyList = lazily(async () => (await import("./KeyList")).KeyList);
 const QuestionPaper = lazily(async () => (await import("../../folio/QuestionPaper")).QuestionPaper);
 const OrderDialog = lazily(async () => (await import("./strip/OrderDialog")).OrderDialog);
 
-/** Where there is no room for the strip and its ribbons: a page at a time. */
-export const SMALL = "(max-width: 760px)";
+/** Where there is no room for the strip and its ribbons: a page at a time. So on a phone that lies on its side. */
+export const SMALL = "(max-width: 760px), (max-width: 960px) and (max-height: 480px)";
 
 export default function Board() {
   const folioId = Number(useParams().folioId);

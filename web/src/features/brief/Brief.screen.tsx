@@ -175,7 +175,7 @@ function TimePlan({ brief }: { brief: BriefData }) {
           </div>
         ))}
       </dl>
-      {brief.extra_time && <p className="soft">Your extra time, {brief.extra_time} on writing, is worked in.</p>}
+      {brief.extra_time && window.timed && <p className="soft">Your extra time, {brief.extra_time} on writing, is worked in.</p>}
       {window.timed && <p className="soft">The clock runs on whether or not this page is open.</p>}
     </section>
   );

@@ -283,7 +283,6 @@ function HandIn({ board, empty, coming, unplaced }: HandInProps) {
       {newest > 0 && takenBack === null && (
         <p className="soft">This makes edition {newest + 1}. The newest counts; edition {newest} is kept.</p>
       )}
-      {board.window.phase === "late" && <p className="red">Past the due moment: this will be marked late.</p>}
       {board.window.phase === "asked_again" && (
         <p className="soft">Staff asked for this, so it is not late. What is here and was not handed in is handed in by itself at the end.</p>
       )}
@@ -293,43 +292,46 @@ function HandIn({ board, empty, coming, unplaced }: HandInProps) {
           {dayAndTime(board.window.placing_ends, board.assignment.time_zone)}.
         </p>
       )}
-      {!open && <p className="red">This closed {dayAndTime(board.window.closes, board.assignment.time_zone)}.</p>}
-      {saving !== "saved" && (
-        <p className="red" role="status">
-          Your last change on the board is being saved.
-        </p>
-      )}
-      {handIn.error && <Trouble error={handIn.error} />}
-      {board.honour && open && (
-        <div className="check-honour">
-          <p className="soft" id="honour">By handing in you confirm:</p>
-          <blockquote>{board.honour}</blockquote>
-        </div>
-      )}
-      <p className="check-buttons">
-        <Button first disabled={!open || empty} busy={handIn.isPending} onClick={() => (same ? setAsking(true) : handIn.mutate("receipt"))}>
-          {board.honour ? "Confirm and hand in" : "Hand in"}
-        </Button>
-        {coming > 0 && open && (
-          <Button busy={waits} onClick={() => setWaits(true)}>
-            {board.honour ? "Confirm, hand in when all are safe" : "Hand in when all are safe"}
-          </Button>
+      <div className="check-foot">
+        {board.window.phase === "late" && <p className="red">Past the due moment: this will be marked late.</p>}
+        {!open && <p className="red">This closed {dayAndTime(board.window.closes, board.assignment.time_zone)}.</p>}
+        {saving !== "saved" && (
+          <p className="red" role="status">
+            Your last change on the board is being saved.
+          </p>
         )}
-        {unplaced && open && !empty && !same && (
-          <Button busy={handIn.isPending} onClick={() => handIn.mutate("board")}>
-            {board.honour ? "Confirm, hand in now, place later" : "Hand in now, place later"}
-          </Button>
+        {handIn.error && <Trouble error={handIn.error} />}
+        {board.honour && open && (
+          <div className="check-honour">
+            <p className="soft" id="honour">By handing in you confirm:</p>
+            <blockquote>{board.honour}</blockquote>
+          </div>
         )}
-        <Link to={`/folios/${board.id}`}>Back to the board</Link>
-      </p>
-      {waits && coming > 0 && (
-        <p role="status">
-          Waiting for {count(coming, "file")}. Keep this screen open; it is handed in by itself then.{" "}
-          <button type="button" className="plain" onClick={() => setWaits(false)}>
-            Do not wait
-          </button>
+        <p className="check-buttons">
+          <Button first disabled={!open || empty} busy={handIn.isPending} onClick={() => (same ? setAsking(true) : handIn.mutate("receipt"))}>
+            {board.honour ? "Confirm and hand in" : "Hand in"}
+          </Button>
+          {coming > 0 && open && (
+            <Button busy={waits} onClick={() => setWaits(true)}>
+              {board.honour ? "Confirm, hand in when all are safe" : "Hand in when all are safe"}
+            </Button>
+          )}
+          {unplaced && open && !empty && !same && (
+            <Button busy={handIn.isPending} onClick={() => handIn.mutate("board")}>
+              {board.honour ? "Confirm, hand in now, place later" : "Hand in now, place later"}
+            </Button>
+          )}
+          <Link to={`/folios/${board.id}`}>Back to the board</Link>
         </p>
-      )}
+        {waits && coming > 0 && (
+          <p role="status">
+            Waiting for {count(coming, "file")}. Keep this screen open; it is handed in by itself then.{" "}
+            <button type="button" className="plain" onClick={() => setWaits(false)}>
+              Do not wait
+            </button>
+          </p>
+        )}
+      </div>
       {asking && (
         <AskOnce
           title="Hand in the same again?"

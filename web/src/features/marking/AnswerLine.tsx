@@ -117,7 +117,7 @@ function Shown({ answer, ...props }: Props & { answer: ShownAnswer }) {
         step={props.step}
         said={props.said}
         noting={props.noting && isAt}
-        onGive={(given) => store.give(name, given)}
+        onGive={(given, seen) => store.give(name, given, seen)}
         onNext={props.onNext}
         onNote={props.onNote}
         onSettle={(keep) => store.settleClash(name, keep)}

@@ -1,10 +1,10 @@
-import { AutoComplete, Input } from "antd";
-import { useState } from "react";
+import { AutoComplete, Input, type InputRef } from "antd";
+import { useEffect, useRef, useState } from "react";
 import { Prose } from "../../folio/Prose";
 import { isStep, pointsWords, readPoints } from "../../folio/marked/pointsWords";
 import type { Schemas } from "../../shared/api/client";
 import { Button } from "../../shared/ui/Button";
-import type { Given, ShownAnswer } from "./MarkingStore";
+import { type Given, ownMark, type ShownAnswer, versionOf } from "./MarkingStore";
 
 interface Props {
   answer: ShownAnswer;
@@ -13,7 +13,8 @@ interface Props {
   said: readonly Schemas["SaidBefore"][];
   /** Whether the note is being written. */
   noting: boolean;
-  onGive: (given: Given) => void;
+  /** `seen`: the version of the mark that stood there when one began to type. */
+  onGive: (given: Given, seen: number) => void;
   onNext: (by: 1 | -1) => void;
   onNote: (noting: boolean) => void;
   onSettle: (keep: "theirs" | "mine") => void;
@@ -33,7 +34,7 @@ export function Margin({ answer, isAt, step, said, noting, onGive, onNext, onNot
       )}
       <About answer={answer} />
       {noting && isAt ? (
-        <NoteField given={given} said={said} onGive={onGive} onDone={() => onNote(false)} />
+        <NoteField answer={answer} said={said} onGive={onGive} onDone={() => onNote(false)} />
       ) : (
         given.note && (
           <div className="margin-note">
@@ -108,14 +109,28 @@ function PointsField({ answer: { row, given }, step, onGive, onNext }: PointsPro
   const [typed, setTyped] = useState(given.points === null ? "" : given.points);
   const [wrong, setWrong] = useState("");
   const [shown, setShown] = useState(given.points);
+  /** The version of the mark that stood there when typing began; null while nothing is typed. */
+  const [began, setBegan] = useState<number | null>(null);
+  const field = useRef<InputRef>(null);
   if (shown !== given.points) {
-    // Changed from elsewhere: undone, or settled.
+    // Changed from elsewhere: undone, settled, or given by somebody else, which takes nothing from one who is typing.
     setShown(given.points);
-    setTyped(given.points ?? "");
+    if (began === null || (ownMark(row)?.is_own ?? true)) {
+      setBegan(null);
+      setTyped(given.points ?? "");
+    }
   }
+  useEffect(() => {
+    // What is typed next stands in its place, not behind it.
+    if (field.current?.input === document.activeElement && field.current?.input?.value === (shown ?? "")) field.current.select();
+  }, [shown]);
+  const give = (points: string | null) => {
+    onGive({ ...given, points, notAttempted: false }, began ?? versionOf(row));
+    setBegan(null);
+  };
   function keep(): boolean {
     if (typed.trim() === "") {
-      if (given.points !== null) onGive({ ...given, points: null, notAttempted: false });
+      if (given.points !== null) give(null);
       return true;
     }
     const points = readPoints(typed);
@@ -124,7 +139,7 @@ function PointsField({ answer: { row, given }, step, onGive, onNext }: PointsPro
     else {
       if (points !== given.points) {
         setShown(points);
-        onGive({ ...given, points, notAttempted: false });
+        give(points);
       }
       return true;
     }
@@ -134,6 +149,7 @@ function PointsField({ answer: { row, given }, step, onGive, onNext }: PointsPro
   return (
       <div className="margin-field">
         <Input
+          ref={field}
           // eslint-disable-next-line jsx-a11y/no-autofocus -- the answer that was gone to is the one to mark
           autoFocus
           className="points-field"
@@ -147,7 +163,9 @@ function PointsField({ answer: { row, given }, step, onGive, onNext }: PointsPro
           suffix={<span className="soft">of {pointsWords(row.most)}</span>}
           status={wrong ? "error" : undefined}
           onChange={({ target }) => {
-            setTyped(target.value.replace(/[^0-9.,½¼¾−-]/g, ""));
+            const text = target.value.replace(/[^0-9.,½¼¾−-]/g, "");
+            setBegan(text === (shown ?? "") ? null : (began ?? versionOf(row)));
+            setTyped(text);
             setWrong("");
           }}
           onFocus={({ target }) => target.select()}
@@ -171,22 +189,23 @@ function PointsField({ answer: { row, given }, step, onGive, onNext }: PointsPro
 }
 
 interface NoteProps {
-  given: Given;
+  answer: ShownAnswer;
   said: Props["said"];
-  onGive: (given: Given) => void;
+  onGive: Props["onGive"];
   onDone: () => void;
 }
 
 const OFFERED = 6;
 
 /** A note, with what was said on this question before offered as one types; formulas between dollars. */
-function NoteField({ given, said, onGive, onDone }: NoteProps) {
+function NoteField({ answer: { row, given }, said, onGive, onDone }: NoteProps) {
+  const [seen] = useState(() => versionOf(row));
   const [text, setText] = useState(given.note);
   const [open, setOpen] = useState(false);
   const words = text.trim().toLowerCase();
   const offered = said.filter((one) => one.text !== text && one.text.toLowerCase().includes(words)).slice(0, OFFERED);
   const done = (note: string) => {
-    if (note.trim() !== given.note) onGive({ ...given, note: note.trim() });
+    if (note.trim() !== given.note) onGive({ ...given, note: note.trim() }, seen);
     onDone();
   };
   return (

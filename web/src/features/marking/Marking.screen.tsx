@@ -66,7 +66,7 @@ export default function Marking() {
   const wantedName = folioId !== null && label ? nameOf({ folio_id: folioId, question: data?.questions.find((one) => one.label === label)?.id ?? "" }) : at;
   const here = names.includes(at) ? at : names.includes(wantedName) ? wantedName : (names[0] ?? "");
   const answer = useSyncExternalStore(store.subscribe, () => store.answer(here));
-  const others = useAtWork(assignmentId, answer?.row.folio_id, answer?.row.question, saving === "saved");
+  const others = useAtWork(assignmentId, answer?.row.folio_id, answer?.row.question, saving === "saved", data?.changed);
   const counted = useFigures(store, names, question?.points ?? 0);
   const figures = roll.data || !question ? counted : { ...question, of: question.answers }; // while not all are here
   const student = data?.students.find((one) => one.folio_id === folioId);

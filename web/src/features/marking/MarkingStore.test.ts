@@ -92,6 +92,23 @@ describe("marking", () => {
     expect(sent.at(-1)).toMatchObject({ body: { points: "2", version: 4 } });
   });
 
+  it("writes nothing over what somebody gave while one was typing, though it is known by now", async () => {
+    const { store, sent, answer, shown } = stand();
+    const theirs = mark("3", { by: "Osric", is_own: false, version: 4 });
+    store.hear([row([theirs])]);
+    store.give(NAME, { ...NOTHING, points: "2" }, 0);
+    expect(sent[0]).toMatchObject({ body: { points: "2", version: 0 } });
+    await answer({ theirs });
+    expect(shown()?.theirs?.by).toBe("Osric");
+  });
+
+  it("makes a change on one's own newest, however long it was being typed", async () => {
+    const { store, sent } = stand();
+    store.hear([row([mark("3", { version: 2 })])]);
+    store.give(NAME, { ...NOTHING, points: "2" }, 1);
+    expect(sent[0]).toMatchObject({ body: { points: "2", version: 2 } });
+  });
+
   it("keeps theirs where that was chosen", async () => {
     const { store, sent, answer, shown } = stand();
     store.give(NAME, { ...NOTHING, points: "2" });

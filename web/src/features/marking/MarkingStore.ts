@@ -41,6 +41,11 @@ export function ownMark(row: Row): Mark | undefined {
   return row.marks.find((one) => one.round === row.round);
 }
 
+/** Of the mark that this person works on, as it stands; none is 0. */
+export function versionOf(row: Row): number {
+  return ownMark(row)?.version ?? 0;
+}
+
 /**
  * The answers that are marked on one screen. Whatever is given or drawn is kept in this browser at once and sent in its
  * order; a lost network only makes it wait. Where somebody else marked the same answer meanwhile, both are shown and
@@ -107,10 +112,16 @@ export class MarkingStore extends Observed {
   readonly mayUndo = () => this.done.at(-1)?.at;
   readonly mayRedo = () => this.undone.at(-1)?.at;
 
-  give(name: string, given: Given) {
+  /** `seen`: the version of the mark that stood there when the marker began to type; of a newer one nothing was known. */
+  give(name: string, given: Given, seen?: number) {
     const before = this.answer(name);
     if (!before || (sameGiven(before.given, given) && !before.theirs)) return;
-    this.step({ at: name, undo: () => this.put(name, before.given), redo: () => this.put(name, given) });
+    let first = seen;
+    const gives = () => {
+      this.put(name, given, first);
+      first = undefined; // done again later, on what is shown then
+    };
+    this.step({ at: name, undo: () => this.put(name, before.given), redo: gives });
   }
 
   draw(name: string, page: number, shape: { tool: Tool; points: InkPoint[]; width: number; text: string }): string {
@@ -181,12 +192,12 @@ export class MarkingStore extends Observed {
     step.redo();
   }
 
-  private put(name: string, given: Given) {
+  private put(name: string, given: Given, seen?: number) {
     const row = this.rows.get(name);
     if (!row) return;
     const body = {
       folio_id: row.folio_id, edition: row.edition, question: row.question, settles: row.round === "settled",
-      version: ownMark(row)?.version ?? 0, points: given.points, note: given.note, not_attempted: given.notAttempted,
+      version: seen ?? versionOf(row), points: given.points, note: given.note, not_attempted: given.notAttempted,
     };
     this.refusals.delete(name);
     // Of what waits for one answer only the newest is sent; what is on its way stays first.

@@ -34,8 +34,11 @@ export function useRoll(assignmentId: number, label: string, folioId: number | n
   return useQuery({ ...rollQuery(assignmentId, label, folioId), enabled: now });
 }
 
-/** Says now and then where this person is, hears who else is where, and has the roll fetched anew when anything was marked. */
-export function useAtWork(assignmentId: number, folioId: number | undefined, question: string | undefined, saved: boolean) {
+/**
+ * Says now and then where this person is, hears who else is where, and has the roll fetched anew when anything was
+ * marked. `shown`: the word of the last change that the first answers on the screen came with.
+ */
+export function useAtWork(assignmentId: number, folioId: number | undefined, question: string | undefined, saved: boolean, shown: string | undefined) {
   const queries = useQueryClient();
   const at = useQuery({
     queryKey: queryKeys.atWork(assignmentId, folioId ?? 0, question ?? ""),
@@ -46,15 +49,14 @@ export function useAtWork(assignmentId: number, folioId: number | undefined, que
       answer(api.PUT("/api/assignments/{assignment_id}/marking/at-work", { params: { path: { assignment_id: assignmentId } }, body: { folio_id: folioId ?? 0, question: question ?? "" } })),
   });
   const changed = at.data?.changed;
-  const known = useRef(changed);
+  const known = useRef(shown);
   useEffect(() => {
+    known.current ??= shown;
     if (changed === undefined || !saved || known.current === changed) return;
-    const isFirst = known.current === undefined;
     known.current = changed;
-    if (isFirst) return;
     void queries.invalidateQueries({ queryKey: queryKeys.marking(assignmentId) });
     void queries.invalidateQueries({ queryKey: ["marking roll", assignmentId] });
-  }, [changed, saved, queries, assignmentId]);
+  }, [changed, shown, saved, queries, assignmentId]);
   return at.data?.others ?? [];
 }
 

@@ -1,4 +1,5 @@
 import { describe, expect, test, vi } from "vitest";
+import { inTime } from "../../shared/inTime";
 import { Problem } from "../../shared/api/problem";
 import { AnswerStore, NOT_ANSWERED } from "./AnswerStore";
 import type { Unsent } from "./answerMemory";
@@ -93,7 +94,7 @@ describe("typing", () => {
     line.up = false;
     type(store, "kept");
     const done = store.whenSaved();
-    await vi.waitFor(() => expect(shown(store).saving).toBe("waiting"));
+    await inTime(() => expect(shown(store).saving).toBe("waiting"));
     line.up = true;
     await done;
     expect(server.now?.content.written).toBe("kept");
@@ -105,7 +106,7 @@ describe("typing", () => {
     line.answers = false;
     type(store, "one");
     const done = store.whenSaved();
-    await vi.waitFor(() => expect(shown(store).saving).toBe("waiting"));
+    await inTime(() => expect(shown(store).saving).toBe("waiting"));
     type(store, "one two");
     line.answers = true;
     await done;
@@ -119,7 +120,7 @@ describe("typing", () => {
     line.answers = false;
     type(store, "one");
     void store.whenSaved();
-    await vi.waitFor(() => expect(server.now?.version).toBe(1));
+    await inTime(() => expect(server.now?.version).toBe(1));
     type(store, "one two");
     line.answers = true;
     const after = open();

@@ -5070,9 +5070,12 @@ export interface components {
          * MarkingOut
          * @description What this person marks of an assignment, and how far it is. ``hides``: names are not shown to this person.
          *     ``first_rows``: the first answers to the question that was asked for, so that they are seen before the others.
+         *     ``changed``: another word as soon as anything was marked that is not in here.
          */
         MarkingOut: {
             assignment: components["schemas"]["AssignmentOut"];
+            /** Changed */
+            changed: string;
             /** First Rows */
             first_rows: components["schemas"]["AnswerRow"][];
             /** Hides */

@@ -1,5 +1,6 @@
 import "fake-indexeddb/auto";
 import { beforeEach, describe, expect, test, vi } from "vitest";
+import { inTime } from "../inTime";
 import { unsavedNow } from "../unsaved";
 import { fingerprint } from "./fingerprint";
 import { BrowserKeeper, type Kept } from "./KeptFiles";
@@ -44,7 +45,7 @@ function file(name: string, bytes = 1, lastModified = 0): File {
 }
 
 const states = (of: UploadQueue) => of.uploads().map((one) => `${one.file.name}: ${one.state}`);
-const allSafe = (of: UploadQueue) => vi.waitFor(() => expect(onTheWay(of.uploads())).toEqual([]));
+const allSafe = (of: UploadQueue) => inTime(() => expect(onTheWay(of.uploads())).toEqual([]));
 
 beforeEach(async () => {
   for (const kept of await keeper.of(ILSE)) await keeper.remove(kept.key);
@@ -68,7 +69,7 @@ describe("files on their way", () => {
     };
     const one = new UploadQueue(1, ILSE, keeper, line);
     await one.add([file("a.jpg")], LIMITS);
-    await vi.waitFor(() => expect(states(one)).toEqual(["a.jpg: on its way"]));
+    await inTime(() => expect(states(one)).toEqual(["a.jpg: on its way"]));
     const [kept] = await keeper.of(ILSE);
     expect(kept?.sha256).toBe(await fingerprint(file("a.jpg")));
     if (kept) release(await acknowledged(kept, 7, false));
@@ -114,12 +115,12 @@ describe("files on their way", () => {
   test("a refused one says why, is kept until it is dismissed, and the rest go on", async () => {
     const { queue: one } = queue({ message: "This file is empty." });
     await one.add([file("a.jpg"), file("b.jpg")], LIMITS);
-    await vi.waitFor(() => expect(states(one)).toEqual(["a.jpg: refused", "b.jpg: safe"]));
+    await inTime(() => expect(states(one)).toEqual(["a.jpg: refused", "b.jpg: safe"]));
     expect(one.uploads()[0]?.message).toBe("This file is empty.");
     expect((await keeper.of(ILSE)).map((kept) => kept.refusal)).toEqual(["This file is empty."]);
     one.dismiss(one.uploads()[0]?.key ?? "");
     expect(states(one)).toEqual(["b.jpg: safe"]);
-    await vi.waitFor(async () => expect(await keeper.of(ILSE)).toEqual([]));
+    await inTime(async () => expect(await keeper.of(ILSE)).toEqual([]));
   });
 
   test("one that is too large is refused before it is sent", async () => {
@@ -134,7 +135,7 @@ describe("files on their way", () => {
     const added = one.add([file("a.jpg")], LIMITS);
     expect(unsavedNow()).toEqual(["1 file"]);
     await added;
-    await vi.waitFor(() => expect(unsavedNow()).toEqual([]));
+    await inTime(() => expect(unsavedNow()).toEqual([]));
   });
 
   test("where the browser keeps nothing they are sent all the same, and said to be open to loss", async () => {
@@ -169,7 +170,7 @@ describe("pledges", () => {
     const { queue: one, pledge } = queue("unreachable", "unreachable", "unreachable");
     one.tellLimits(near(4));
     await one.add([file("a.jpg"), file("bb.jpg")], LIMITS);
-    await vi.waitFor(() => expect(one.uploads().map((upload) => upload.promised)).toEqual([AT, AT]));
+    await inTime(() => expect(one.uploads().map((upload) => upload.promised)).toEqual([AT, AT]));
     expect(pledge.mock.calls[0]?.[0]).toBe(1);
     await allSafe(one);
   });
@@ -183,9 +184,9 @@ describe("pledges", () => {
     });
     one.tellLimits(near(4));
     await one.add([file("a.jpg")], LIMITS);
-    await vi.waitFor(() => expect(one.uploads()[0]?.overSides).toBe(true));
+    await inTime(() => expect(one.uploads()[0]?.overSides).toBe(true));
     one.tellLimits(near(4), 1);
-    await vi.waitFor(() => expect(one.uploads()[0]?.promised).toBe(AT));
+    await inTime(() => expect(one.uploads()[0]?.promised).toBe(AT));
     expect(one.uploads()[0]?.overSides).toBe(false);
   });
 
@@ -203,7 +204,7 @@ describe("pledges", () => {
     const { queue: one, pledge } = queue("unreachable", "unreachable");
     one.tellLimits(near(90));
     await one.add([file("a.jpg")], LIMITS);
-    await vi.waitFor(() => expect(pledge).toHaveBeenCalled());
+    await inTime(() => expect(pledge).toHaveBeenCalled());
     await allSafe(one);
   });
 
@@ -212,7 +213,7 @@ describe("pledges", () => {
     pledge.mockResolvedValueOnce("later").mockResolvedValueOnce("later");
     one.tellLimits(near(4));
     await one.add([file("a.jpg")], LIMITS);
-    await vi.waitFor(() => expect(one.uploads()[0]?.promised).toBe(AT));
+    await inTime(() => expect(one.uploads()[0]?.promised).toBe(AT));
     expect(pledge.mock.calls.length).toBeGreaterThanOrEqual(3);
     await allSafe(one);
   });

@@ -71,8 +71,10 @@ export const Masthead = memo(function Masthead({ title, course, tools, help }: M
         <button type="button" className="plain" onClick={() => setHelping(true)}>
           Help
         </button>
-        <Link to="/account">Account</Link>
-        <button type="button" className="plain" onClick={leave}>
+        <Link to="/account" className="masthead-account">
+          Account
+        </Link>
+        <button type="button" className="plain masthead-leave" onClick={leave}>
           Sign out
         </button>
       </span>

@@ -43,10 +43,10 @@ export function Suggested({ suggestion, pages, questions, mayPlace, onOrder, onC
         </p>
       )}
       {places.length > 0 && order.length === 0 && (
-        <p>
+        <p className="suggested-places">
           <span>
-            <i className="suggested-sign" aria-hidden="true" /> {count(places.length, "place")} read from your labels, hatched until
-            you confirm.
+            <i className="suggested-sign" aria-hidden="true" /> {count(places.length, "place")} read from your labels
+            <span className="suggested-how">, hatched until you confirm</span>.
           </span>
           {sure.length > 0 && (
             <button type="button" className="button button-small" onClick={onConfirmAll}>
@@ -58,13 +58,16 @@ export function Suggested({ suggestion, pages, questions, mayPlace, onOrder, onC
       {loose.length > 0 && (
         <p className="suggested-words">
           {loose.length === 1 ? "Page" : "Pages"} {loose.map(number).join(", ")}: no work on {loose.length === 1 ? "it" : "them"}, it
-          seems; <kbd className="key">.</kbd> makes a loose page.
+          seems
+          <span className="suggested-key">
+            ; <kbd className="key">.</kbd> makes a loose page
+          </span>
+          .
         </p>
       )}
       {missing.length > 0 && (
         <p className="suggested-words">
-          <strong>{labelWords([...missing], questions)} not found.</strong> Photograph the page, type the label where it is, or leave it
-          blank.
+          <strong>{labelWords([...missing], questions)} not found.</strong> Photograph its page, place it where it stands, or leave it blank.
         </p>
       )}
       {others.length > 0 && (
