@@ -53,7 +53,7 @@ class Correcting(BrowserTestCase):
         page.get_by_role("button", name=re.compile("^Bottom right corner")).focus()
         page.keyboard.press("Shift+ArrowLeft")
         page.keyboard.press("ArrowUp")
-        self.assertNotEqual(preview.get_attribute("style"), before)
+        expect(preview).not_to_have_attribute("style", before or "")
         expect(page.locator(".corners-loupe")).to_be_visible()
         page.get_by_role("button", name="Keep these corners").click()
         self.until(page, lambda: (self.stored().corners or found)[2][0] < found[2][0] - 10)

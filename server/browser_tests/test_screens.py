@@ -75,10 +75,25 @@ class Screens(BrowserTestCase):
         page.get_by_role("button", name="Sign out").click()
         expect(page.get_by_label("Password")).to_be_visible()
 
+    def test_who_goes_on_leaves_a_screen_at_once(self) -> None:
+        """Within the same event: what is typed next must not go to a field of the screen that was left."""
+        page = self.context().new_page()
+        self.open("/", page)
+        expect(page.get_by_label("Password")).to_be_visible()
+        left = page.evaluate("""async () => {
+            const field = document.querySelector('input[type=password]');
+            [...document.links].find((link) => link.pathname === '/password').click();
+            await null;
+            return !field.isConnected;
+        }""")
+        self.assertTrue(left)
+        expect(page.get_by_role("heading", name="A new password")).to_be_visible()
+
     def test_a_forgotten_password_is_set_by_a_link_and_the_account_says_what_it_is(self) -> None:
         page = self.context().new_page()
         self.open("/", page)
         page.get_by_role("link", name="Password forgotten?").click()
+        expect(page.get_by_role("heading", name="A new password")).to_be_visible()
         page.get_by_label("Mail address").fill(scenario.ILSE.email)
         page.get_by_role("button", name="Send me a link").click()
         expect(page.get_by_text("a link is on its way")).to_be_visible()
@@ -95,6 +110,7 @@ class Screens(BrowserTestCase):
         page.get_by_label("The new one").fill("a horizon of brass")
         page.get_by_role("button", name="Set it").click()
         page.get_by_role("link", name="Sign in with it").click()
+        expect(page.get_by_role("button", name="Sign in", exact=True)).to_be_visible()
         page.get_by_label("Mail address").fill(scenario.ILSE.email)
         page.get_by_label("Password").fill("a horizon of brass")
         page.keyboard.press("Enter")

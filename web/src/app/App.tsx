@@ -48,7 +48,8 @@ whenSignedOut(() => void queries.fetchQuery({ ...meQuery, staleTime: 0 }).catch(
 export function App() {
   return (
     <QueryClientProvider client={queries}>
-      <BrowserRouter>
+      {/* One who goes on leaves a screen at once: what is typed next must not go to its fields. */}
+      <BrowserRouter useTransitions={false}>
         <Routes>
           {OPEN_SCREENS.map(({ path, Screen }) => (
             <Route
