@@ -11,7 +11,7 @@ import cv2
 import numpy as np
 import pikepdf
 import pypdfium2
-from PIL import Image, ImageDraw
+from PIL import Image
 from reportlab.pdfgen.canvas import Canvas
 from skimage.transform import ProjectiveTransform
 
@@ -20,11 +20,10 @@ from folio_camera.printed_forms import LOOKS, PrintedForm, make_form
 from folio_core.forms import Registered, empty_answers, ink_in, propose_spaces, register
 from folio_core.forms.answers import is_empty
 from folio_core.forms.bending import Bend, bend_of
-from folio_core.forms.blank import POINT_PX, BlankPage, blank_page
+from folio_core.forms.blank import POINT_PX, blank_page
 from folio_core.forms.from_files import BadSpaces, form_from, read_spaces
 from folio_core.forms.marks import MARK_PT, Copy, marks_in, with_marks
 from folio_core.forms.number_boxes import digits_in, likeliest, number_boxes, place_on
-from folio_core.forms.words_seen import share_alike
 from folio_core.page import DEFAULT_LIMITS, PageError, run_limited
 from folio_core.question_paper import propose_map, read_paper
 from folio_core.reading.engine import NullEngine, usual_engine
@@ -112,52 +111,6 @@ class Registering(unittest.TestCase):
         assert found is not None
         self.assertEqual((found.page, found.is_known), (1, True))
         self.assertEqual(register(straight, form_of(form.pdf), 1, is_sheet=True).page, 1)  # type: ignore[union-attr]
-
-
-class Words(unittest.TestCase):
-    """Words are told by their letters: other words in the same lines are as dark."""
-
-    lines = (
-        "State the theorem and say which of its conditions fails for the function",
-        "A tank of volume forty litres is filled through one pipe and emptied by two",
-    )
-
-    def page(self, *lines: str) -> BlankPage:
-        sheet = Image.new("L", (909, 1286), 255)
-        for at, line in enumerate(lines):
-            for down in (140, 300, 620, 900):
-                ImageDraw.Draw(sheet).text((80, down + 36 * at), line, fill=40, font_size=17)
-        return blank_page(0, np.asarray(sheet), (595.0, 842.0))
-
-    def share(self, form: BlankPage, photographed: BlankPage, hidden: int = 0) -> float:
-        seen = np.full(form.grey.shape, 255, np.uint8)
-        seen[len(seen) - hidden :] = 0
-        share = share_alike(form, cv2.GaussianBlur(photographed.grey, (0, 0), 1.0), seen)
-        assert share is not None
-        return share
-
-    def test_the_same_words_are_alike_and_others_in_their_lines_are_not(self) -> None:
-        form = self.page(*self.lines)
-        self.assertGreater(self.share(form, form), 0.97)
-        self.assertLess(self.share(form, self.page(*reversed(self.lines))), 0.3)
-        self.assertLess(self.share(form, self.page()), 0.05)
-
-    def test_moved_a_little_and_written_across_they_are_still_the_same(self) -> None:
-        form = self.page(*self.lines)
-        moved = np.roll(form.grey, (2, 2), (0, 1))
-        cv2.line(moved, (80, 120), (700, 320), 60, 3)
-        self.assertGreater(self.share(form, blank_page(0, moved, (595.0, 842.0))), 0.75)
-
-    def test_what_is_hidden_does_not_count_unless_it_is_most(self) -> None:
-        form, covered = self.page(*self.lines), self.page(*self.lines).grey.copy()
-        covered[760:] = 90
-        photographed = blank_page(0, covered, (595.0, 842.0))
-        self.assertGreater(self.share(form, photographed, hidden=len(covered) - 750), 0.95)
-        self.assertLess(self.share(form, photographed), 0.8)
-        self.assertLess(self.share(form, form, hidden=len(covered) - 220), 0.6)
-
-    def test_a_page_without_words_says_nothing(self) -> None:
-        self.assertIsNone(share_alike(self.page(), self.page().grey, np.full((1286, 909), 255, np.uint8)))
 
 
 class Empty(unittest.TestCase):

@@ -12,13 +12,14 @@ from numpy.typing import NDArray
 
 from .blank import DPI, BlankPage, Floats, Homography, Image, soft_of
 from .covered import paper_seen
-from .words_seen import share_alike
+from .words_seen import WordsSeen, own_words, words_seen
 
 _DARK = 38  # grey levels below the paper from which a photograph shows print
 _REACH_PX = 2  # print is looked for so far around its place
 _PLACE_PX, _LEAST_IN_PLACE, _NEARLY_ALL, _LEAST_SHOWN = 32, 25, 0.85, 0.35
 _COARSER = 3  # times: what lies over the paper is told from a smaller picture
 _NEARLY, _BEYOND_DOUBT = 0.2, 0.6  # two pages that are worth about the same; one that is worth so much more
+_LEAST_OWN, _OWN_SHARE = 6, 0.15  # places with words that only one of two pages has, and of all it has that are shown
 _UNLIKE = 0.5  # what a place speaks against its page that has other words, where one that has these speaks for it by 1
 _DIFFERS, _LEAST_DIFFERENCE_PX = 40, 20  # grey levels, and pixels, from which two pages are printed differently
 
@@ -84,11 +85,15 @@ class Fit:
         return (float(seen.sum()) / count if count else 0.0), count
 
     @cached_property
-    def alike(self) -> float:
-        """Share of the places with words that look like them, of those that nothing lies over; of a page without words
-        the share of its print."""
+    def alike_words(self) -> WordsSeen:
+        """Where nothing lies over the page."""
         paper = _paper(self.small, self.to_page, (self.page.grey.shape[1], self.page.grey.shape[0]))
-        share = share_alike(self.page, self.straight, np.asarray(cv2.bitwise_and(self.seen, paper), np.uint8))
+        return words_seen(self.page, self.straight, np.asarray(cv2.bitwise_and(self.seen, paper), np.uint8))
+
+    @property
+    def alike(self) -> float:
+        """Share of the places with words that look like them; of a page without words the share of its print."""
+        share = self.alike_words.share
         return self.print_seen if share is None else share
 
     @property
@@ -123,10 +128,31 @@ def chosen(fits: list[Fit]) -> tuple[Fit, Evidence]:
 
 def _lead(one: Fit, other: Fit) -> float:
     """Of how much more it sees of its words, of whether they are those words, and of what tells it from the other."""
+    told = _told_by_own_words(one, other)
+    if told:
+        return told
     more = one.worth - other.worth
     if abs(more) < _BEYOND_DOUBT:
         more += (one.letters - other.letters) / max(one.words[1], other.words[1], 1)
     return more + _ahead(one, other) if abs(more) < _NEARLY else more
+
+
+def _told_by_own_words(one: Fit, other: Fit) -> float:
+    """Above 0 where the photograph shows words that only the first page has, and none of only the second; below 0 the
+    other way round; else 0. A page of few words, which another page has too, sees all of its own: also on a sheet
+    of that other page, and sooner where that is creased."""
+    mine, theirs = _share_of_own(one, other), _share_of_own(other, one)
+    return 0.0 if bool(mine) == bool(theirs) else mine - theirs
+
+
+def _share_of_own(fit: Fit, other: Fit) -> float:
+    """Of all places that are shown, those that look like words which the other page has not; 0 where that may be by
+    chance."""
+    seen = fit.alike_words
+    if len(seen.alike) < _LEAST_OWN:
+        return 0.0
+    own = own_words(fit.page, other.page, seen.alike)
+    return own / seen.shown if own >= max(_LEAST_OWN, _OWN_SHARE * seen.shown) else 0.0
 
 
 def _ahead(one: Fit, other: Fit) -> float:
