@@ -97,6 +97,14 @@ class Registering(unittest.TestCase):
             self.assertEqual(found.page, trial.page)
             self.assertTrue(found.is_known)
 
+    def test_words_in_a_narrow_strip_tell_a_page_where_its_sides_say_the_rest(self) -> None:
+        """They alone make a homography by which no sheet can lie."""
+        trial = make("a third hidden", 204)
+        found, points = registered(trial), corners_of(trial)
+        self.assertEqual((found.page, found.is_known), (trial.page, True))
+        away = cv2.perspectiveTransform(trial.seen_at(points)[None], found.homography)[0] - points
+        self.assertLess(np.abs(away).max() * 25.4 / 72, CLOSE_MM)
+
     def test_scrap_and_another_form_are_no_page_of_it(self) -> None:
         for condition, seed in (("scrap paper", 11), ("another form", 11)):
             trial = make(condition, seed, size=SIZE)

@@ -187,7 +187,7 @@ def _matches(page: BlankPage, photo: _Photo) -> list[_Matched]:
     made: list[_Matched] = []
     for begun, by_sides in (
         (_by_sides(page, photo), True),
-        (_by_signs(page.features, photo.features, likeness), False),
+        (_by_signs(page, photo, likeness), False),
     ):
         if begun is None or not _is_possible(begun, page, photo.even.shape):
             continue
@@ -216,7 +216,7 @@ def _settled(matched: _Matched, photo: _Photo) -> Fit | None:
     return laid_over(page, photo.small, photo.even, to_page)
 
 
-def _by_signs(blank: Features, photo: Features, likeness: Floats) -> Homography | None:
+def _by_signs(page: BlankPage, photo: _Photo, likeness: Floats) -> Homography | None:
     """By the signs alone, robustly (Barath et al., MAGSAC++, CVPR 2020)."""
     nearest = likeness.argmax(axis=1)
     rows = np.arange(len(nearest))
@@ -227,7 +227,7 @@ def _by_signs(blank: Features, photo: Features, likeness: Floats) -> Homography 
     clear = np.sqrt(np.maximum(0, 2 - 2 * best)) < _RATIO * np.sqrt(np.maximum(1e-9, 2 - 2 * second))
     if clear.sum() < _LEAST_MATCHES:
         return None
-    return _homography(photo.points[nearest[clear]], blank.points[clear], _CLOSE_PX)[0]
+    return _pose(photo.features.points[nearest[clear]], page.features.points[clear], page, photo)[0]
 
 
 def _by_sides(page: BlankPage, photo: _Photo) -> Homography | None:
@@ -283,7 +283,7 @@ def _matched(
             flat, inside = cv2.estimateAffinePartial2D(there, here, ransacReprojThreshold=_CLOSE_PX)
             step = None if flat is None else np.vstack([flat, [0, 0, 1]])
         else:
-            step, inside = _homography(there, here, _CLOSE_PX)
+            step, inside = _pose(there, here, page, photo, to_page)
         if step is None or inside is None or inside.sum() < _LEAST_MATCHES:
             return None
         to_page, points = step @ to_page, here[inside.ravel().astype(bool)]
@@ -293,6 +293,19 @@ def _matched(
     else:
         to_page, certainty = held_by_sides(page, to_page, certainty, photo.edges, photo.small)
     return _Matched(page, to_page, points, certainty)
+
+
+def _pose(
+    source: Floats, target: Floats, page: BlankPage, photo: _Photo, before: Homography | None = None
+) -> tuple[Homography | None, NDArray[np.bool_] | None]:
+    """A homography; where that is none that a sheet can lie by, as points in a narrow strip make it, an affine map.
+    ``before``: what the points were mapped by already."""
+    before = np.eye(3) if before is None else before
+    found, inside = _homography(source, target, _CLOSE_PX)
+    if found is not None and _is_possible(found @ before, page, photo.even.shape):
+        return found, inside
+    flat, inside = cv2.estimateAffine2D(source, target, ransacReprojThreshold=_CLOSE_PX)
+    return (None, None) if flat is None else (np.vstack([flat, [0, 0, 1]]), inside.ravel().astype(bool))
 
 
 def _homography(source: Floats, target: Floats, close_px: float) -> tuple[Homography | None, NDArray[np.bool_] | None]:
