@@ -328,11 +328,11 @@ class Steps(BoardTestCase):
         chosen = page.locator(".tile-chosen")
         expect(chosen).to_have_accessible_name(re.compile("^Page 25,"))
         expect(chosen).to_be_in_viewport(ratio=0.9)
-        head = page.locator(".strip-head").bounding_box()
-        tile = chosen.bounding_box()
-        assert head is not None
-        assert tile is not None
-        self.assertGreaterEqual(tile["x"], head["x"] + head["width"] - 1)
+        clear = """tile => {
+            const head = document.querySelector(".strip-head").getBoundingClientRect();
+            return tile.getBoundingClientRect().x >= head.right - 1;
+        }"""
+        self.until(page, lambda: chosen.evaluate(clear))
         expect(page.get_by_role("heading", name="Page 25")).to_be_visible()
         page.keyboard.press("Home")
         expect(page.locator(".tile-chosen")).to_have_accessible_name(re.compile("^Page 1,"))

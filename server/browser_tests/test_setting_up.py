@@ -14,7 +14,7 @@ from courses.models import Course, Enrolment
 from demo import scenario
 from folios.beginning import create_folio
 from folios.events import Told
-from folios.models import record
+from folios.models import Folio, record
 from notices.models import Mail
 from people.models import User
 from plumbing.requests import moment
@@ -162,9 +162,9 @@ class Staff(BrowserTestCase):
         expect(page.get_by_text("Give it another title")).to_be_visible()
         expect(page.get_by_text("Not saved: look at the field in red.")).to_be_visible()
         title.fill("Problem set five")
+        self.until(page, lambda: Assignment.objects.get(pk=work.pk).title == "Problem set five")
         expect(page.get_by_text("All of it is saved.")).to_be_visible()
         work.refresh_from_db()
-        self.assertEqual(work.title, "Problem set five")
         Assignment.objects.filter(pk=work.pk).update(title="Set by another", version=work.version + 1)
         title.fill("Problem set 5")
         expect(page.get_by_text("Somebody else changed this meanwhile")).to_be_visible()
@@ -315,9 +315,8 @@ class Staff(BrowserTestCase):
         handover.blur()
         before = folio.window().closes
         dialog.get_by_role("button", name="Change it").click()
+        self.until(page, lambda: Folio.objects.get(pk=folio.pk).window().closes > before)
         expect(page.get_by_text("All of it is saved.")).to_be_visible()
-        folio.refresh_from_db()
-        self.assertGreater(folio.window().closes, before)
 
     def test_a_word_said_before_the_board_was_opened_is_there_too(self) -> None:
         sitting = self.assignments["noon-sight"]
