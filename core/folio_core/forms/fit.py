@@ -128,10 +128,10 @@ def chosen(fits: list[Fit]) -> tuple[Fit, Evidence]:
 
 def _lead(one: Fit, other: Fit) -> float:
     """Of how much more it sees of its words, of whether they are those words, and of what tells it from the other."""
-    told = _told_by_own_words(one, other)
-    if told:
-        return told
     more = one.worth - other.worth
+    sees_less = more * (one.words[0] * one.words[1] - other.words[0] * other.words[1]) < 0
+    if sees_less and (told := _told_by_own_words(one, other)):
+        return told
     if abs(more) < _BEYOND_DOUBT:
         more += (one.letters - other.letters) / max(one.words[1], other.words[1], 1)
     return more + _ahead(one, other) if abs(more) < _NEARLY else more
