@@ -9,6 +9,7 @@ import stat
 import subprocess
 import sys
 import tempfile
+import time
 import unittest
 from contextlib import suppress
 from pathlib import Path
@@ -158,6 +159,10 @@ class Processes(Folder):
             processes.start("sleeper", ["sh", "-c", "sleep 1000 & wait"], self.folder)
             group = processes._children["sleeper"].pid
             processes.require_alive()
+        # The parent is waited for; a child that was told to end may take a moment more.
+        deadline = time.monotonic() + 60
+        while _running_in(group) and time.monotonic() < deadline:
+            time.sleep(0.05)
         self.assertEqual(_running_in(group), [])
 
     def test_one_that_ends_by_itself_is_reported_with_its_last_words(self) -> None:
