@@ -11,6 +11,7 @@ import sys
 import tempfile
 import time
 import unittest
+from collections.abc import Callable
 from contextlib import suppress
 from pathlib import Path
 from unittest import mock
@@ -154,16 +155,21 @@ def _running_in(group: int) -> list[int]:
 
 
 class Processes(Folder):
+    def until(self, true: Callable[[], bool]) -> None:
+        deadline = time.monotonic() + 60
+        while not true():
+            self.assertLess(time.monotonic(), deadline, "waited too long")
+            time.sleep(0.05)
+
     def test_leaving_stops_everything_that_was_started_children_too(self) -> None:
         with mock.patch.object(running, "LOGS", self.folder), running.Processes(os.environ) as processes:
             processes.start("sleeper", ["sh", "-c", "sleep 1000 & wait"], self.folder)
             group = processes._children["sleeper"].pid
+            self.until(lambda: len(_running_in(group)) == 2)
             processes.require_alive()
-        # The parent is waited for; a child that was told to end may take a moment more.
-        deadline = time.monotonic() + 60
-        while _running_in(group) and time.monotonic() < deadline:
-            time.sleep(0.05)
-        self.assertEqual(_running_in(group), [])
+        self.until(
+            lambda: not _running_in(group)
+        )  # a child that was told to end may take a moment more than its parent
 
     def test_one_that_ends_by_itself_is_reported_with_its_last_words(self) -> None:
         with mock.patch.object(running, "LOGS", self.folder), running.Processes(os.environ) as processes:
