@@ -84,6 +84,11 @@ class Fit:
         seen = (dark[places] >= _NEARLY_ALL * wanted[places]) & (wanted[places] >= _LEAST_IN_PLACE)
         return (float(seen.sum()) / count if count else 0.0), count
 
+    @property
+    def words_dark(self) -> float:
+        """How many of these places it sees."""
+        return self.words[0] * self.words[1]
+
     @cached_property
     def alike_words(self) -> WordsSeen:
         """Where nothing lies over the page."""
@@ -129,7 +134,7 @@ def chosen(fits: list[Fit]) -> tuple[Fit, Evidence]:
 def _lead(one: Fit, other: Fit) -> float:
     """Of how much more it sees of its words, of whether they are those words, and of what tells it from the other."""
     more = one.worth - other.worth
-    sees_less = more * (one.words[0] * one.words[1] - other.words[0] * other.words[1]) < 0
+    sees_less = more * (one.words_dark - other.words_dark) < 0
     if sees_less and (told := _told_by_own_words(one, other)):
         return told
     if abs(more) < _BEYOND_DOUBT:
