@@ -28,6 +28,12 @@ class Told:
     copy: int
     is_marked: bool
 
+    def as_document(self) -> dict[str, Any]:
+        """Plain data, for keeping; `told_before` reads it."""
+        return {
+            "paper": self.paper, "found": self.found.as_document(), "copy": self.copy, "is_marked": self.is_marked,
+        }  # fmt: skip
+
 
 def told(pixels: NDArray[np.uint8], assignment: Assignment, *, is_sheet: bool) -> Told | None:
     """``is_sheet``: the picture is the sheet and nothing else. A copy of a paper that was replaced since is told by
@@ -37,7 +43,7 @@ def told(pixels: NDArray[np.uint8], assignment: Assignment, *, is_sheet: bool) -
 
     marks = [mark for mark in marks_in(pixels) if mark.assignment == assignment.pk]
     best: Told | None = None
-    for paper, spaces in _papers_of(assignment):
+    for paper, spaces in papers_of(assignment):
         form = _form_of(paper)
         found = register(pixels, form, marks[0].page if marks else None, is_sheet=is_sheet)
         if found is not None and found.is_known and (best is None or found.confidence > best.found.confidence):
@@ -45,8 +51,17 @@ def told(pixels: NDArray[np.uint8], assignment: Assignment, *, is_sheet: bool) -
     return best
 
 
-def _papers_of(assignment: Assignment) -> list[tuple[str, dict[str, list[list[float]]]]]:
-    """The paper and its spaces, and those that were printed before it."""
+def told_before(kept: dict[str, Any], assignment: Assignment) -> Told:
+    """``kept``: of one of its papers; with the spaces of that as they are now."""
+    from folio_core.forms.registering import Registered
+
+    paper = kept["paper"]
+    found = Registered.from_document(kept["found"])
+    return Told(paper, _form_of(paper), found, dict(papers_of(assignment))[paper], kept["copy"], kept["is_marked"])
+
+
+def papers_of(assignment: Assignment) -> list[tuple[str, dict[str, list[list[float]]]]]:
+    """The paper and its spaces, and those that were printed before it, by their names in the storage."""
     former = [(one["paper"], one["spaces"]) for one in assignment.former_papers]
     return [(str(assignment.question_paper.name), assignment.answer_spaces), *former]
 

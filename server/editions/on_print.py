@@ -4,11 +4,12 @@ from __future__ import annotations
 
 import logging
 
-from assignments.telling_papers import SURE, told
+from assignments.telling_papers import SURE
 from folio_core.binding import over_print
 from folio_core.page import PageError, pixels_of, run_limited
 from folio_core.page.drawn import drawn_page
 from pages.files import image_name, put_image
+from pages.on_paper import is_sheet, told_on
 from plumbing import storage
 from plumbing.decoding import limits
 
@@ -35,13 +36,12 @@ def lay_on_print(frozen: EditionPage) -> None:
 def _laid(frozen: EditionPage) -> dict[str, object] | None:
     from folio_core.forms.onto_print import laid_on_print  # its libraries are large, and only the worker needs them
 
-    is_sheet = bool(frozen.page.findings.get("sheet_found")) or frozen.recipe.corners is not None
     pixels = pixels_of(storage.get(image_name(frozen.page.folio_id, frozen.image)))
-    best = told(pixels, frozen.edition.folio.assignment, is_sheet=is_sheet)
+    best = told_on(pixels, frozen.page, frozen.image, frozen.recipe)
     if best is None or best.found.confidence < SURE:
         return None
     blank = best.form.pages[best.found.page]
-    laid = laid_on_print(pixels, blank, best.found, is_sheet=is_sheet)
+    laid = laid_on_print(pixels, blank, best.found, is_sheet=is_sheet(frozen.page, frozen.recipe))
     drawn = laid and run_limited(drawn_page, storage.get(best.paper), blank.index, 0, limits=limits())
     if not laid or not drawn:
         return None

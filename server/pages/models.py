@@ -209,3 +209,17 @@ class Page(Corrected):
 
     def __str__(self) -> str:
         return f"{self.original.file_name} page {self.index + 1}"
+
+
+class LaidPage(models.Model):
+    """Which page of a printed paper an image shows and how it lies on it, as it was looked for last. ``image``,
+    ``is_sheet``, ``papers``: what was held against what; with others it is looked for anew."""
+
+    page = models.OneToOneField(Page, models.CASCADE, related_name="laid")
+    image = models.CharField(max_length=64)
+    is_sheet = models.BooleanField(help_text="The image is the sheet and nothing else.")
+    papers = models.JSONField(help_text="Their names in the storage.")
+    kept_told = models.JSONField(null=True, help_text="None: it is no page of them.")
+
+    def __str__(self) -> str:
+        return f"Where {self.page} lies on its paper"

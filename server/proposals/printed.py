@@ -13,7 +13,7 @@ from django.db import transaction
 from numpy.typing import NDArray
 
 from assignments.models import Assignment
-from assignments.telling_papers import SURE, told
+from assignments.telling_papers import SURE, Told, told
 from courses.models import Enrolment
 from folio_core import clock
 from folio_core.placing import Arrangement, Placement, read_arrangement
@@ -27,15 +27,13 @@ from pages.models import Page
 from .models import ReadPage
 
 
-def sheet_in(pixels: NDArray[np.uint8], assignment: Assignment, *, is_sheet: bool) -> dict[str, Any]:
+def sheet_in(pixels: NDArray[np.uint8], best: Told | None) -> dict[str, Any]:
     """What is kept of a prepared page: page of the paper, how sure, copy, where on it each answer begins, what is
-    empty. ``is_sheet``: the picture is the sheet and nothing else. A copy of a paper that was replaced since is told
-    by that one, with its spaces."""
+    empty. ``best``: which page of which paper it is."""
     from folio_core.forms import empty_answers  # its libraries are large, and only the worker needs them
     from folio_core.forms.number_boxes import digits_in
     from folio_core.reading.engine import usual_engine
 
-    best = told(pixels, assignment, is_sheet=is_sheet)
     if best is None:
         return {"page": None}
     found = best.found

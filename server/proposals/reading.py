@@ -17,6 +17,7 @@ from folio_core.reading import Engine
 from folios.models import Folio
 from pages.files import image_name
 from pages.models import Page
+from pages.on_paper import told_on
 from pages.signals import page_ready
 from plumbing import storage
 
@@ -63,7 +64,7 @@ def read_page(page_id: int, *, now: datetime) -> None:
 def _sheet(pixels: NDArray[np.uint8], page: Page) -> dict[str, Any]:
     """A paper that cannot be opened any more must not keep its pages from being read."""
     try:
-        return sheet_in(pixels, page.folio.assignment, is_sheet=bool(page.findings.get("sheet_found")))
+        return sheet_in(pixels, told_on(pixels, page, page.image, page.recipe))
     except PageError:
         logger.exception("The paper of assignment %s cannot be told on its pages", page.folio.assignment_id)
         return {}

@@ -8,6 +8,7 @@ second differences cost (a thin plate's energy, Bookstein 1989), so that where n
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Any
 
 import cv2
 import numpy as np
@@ -54,6 +55,14 @@ class Bend:
         before = cv2.perspectiveTransform(nodes[None], np.linalg.inv(nearest))[0]
         left = (self.at(before) - nodes).reshape(self.moves.shape)
         return np.asarray(nearest, np.float64), Bend(left, self.width_pt, self.height_pt)
+
+    def as_document(self) -> dict[str, Any]:
+        """Plain data, for keeping, to a thousandth of a point; `from_document` reads it."""
+        return {"moves": self.moves.round(3).tolist(), "size": [self.width_pt, self.height_pt]}
+
+    @classmethod
+    def from_document(cls, kept: dict[str, Any]) -> Bend:
+        return cls(np.array(kept["moves"], float), *kept["size"])
 
 
 def bend_of(page: BlankPage, even: Image, to_page: Homography, foot: Doubles | None = None) -> Bend | None:

@@ -60,17 +60,14 @@ class OnPrint:
 
     def as_document(self) -> dict[str, Any]:
         """Plain data, for keeping; `from_document` reads it."""
-        bend = self.bend and {
-            "moves": self.bend.moves.round(3).tolist(), "size": [self.bend.width_pt, self.bend.height_pt],
-        }  # fmt: skip
         return {
-            "homography": self.homography.tolist(), "bend": bend, "box": list(self.box), "width": self.width,
-            "height": self.height,
+            "homography": self.homography.tolist(), "bend": self.bend and self.bend.as_document(),
+            "box": list(self.box), "width": self.width, "height": self.height,
         }  # fmt: skip
 
     @classmethod
     def from_document(cls, kept: dict[str, Any]) -> OnPrint:
-        bend = kept["bend"] and Bend(np.array(kept["bend"]["moves"], float), *kept["bend"]["size"])
+        bend = kept["bend"] and Bend.from_document(kept["bend"])
         left, top, right, bottom = kept["box"]
         return cls(np.array(kept["homography"], float), bend, (left, top, right, bottom), kept["width"], kept["height"])
 

@@ -7,8 +7,9 @@ and what is cut off has no features of the blank page and does not disturb.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import astuple, dataclass
 from functools import cached_property
+from typing import Any
 
 import cv2
 import numpy as np
@@ -79,6 +80,18 @@ class Registered:
     @property
     def confidence(self) -> float:
         return self.evidence.confidence
+
+    def as_document(self) -> dict[str, Any]:
+        """Plain data, for keeping; `from_document` reads it."""
+        return {
+            "page": self.page, "homography": self.homography.tolist(), "evidence": astuple(self.evidence),
+            "bend": self.bend and self.bend.as_document(),
+        }  # fmt: skip
+
+    @classmethod
+    def from_document(cls, kept: dict[str, Any]) -> Registered:
+        bend = kept["bend"] and Bend.from_document(kept["bend"])
+        return cls(kept["page"], np.array(kept["homography"], float), Evidence(*kept["evidence"]), bend)
 
 
 @dataclass(frozen=True, slots=True)

@@ -6,13 +6,14 @@ import io
 import tempfile
 from pathlib import Path
 from typing import Any
+from unittest import mock
 
 import numpy as np
 import pypdf
 import pypdfium2
 from django.core.files.storage import default_storage
 
-from assignments import setting_up
+from assignments import setting_up, telling_papers
 from assignments.printed_sheets import set_sheets
 from editions import binding
 from editions.files import bound_name
@@ -20,11 +21,15 @@ from editions.models import Edition, EditionPage
 from folio_camera.form_trials import photographed
 from folio_camera.printed_forms import make_form
 from folio_core.marking import Stroke, Tool
+from folio_core.page import Recipe, pixels_of
 from folio_core.placing import read_arrangement
 from marking import marked_documents
 from marking.inking import on_page
 from marking.marked_documents import marked_pdf
+from pages import on_paper
 from pages.files import image_name
+from pages.models import Page
+from plumbing import storage
 from plumbing.storage import registered_folders
 from testing.desk import DeskTestCase, picture
 
@@ -74,6 +79,31 @@ class OnPrint(DeskTestCase):
         sheet.kept_on_print |= {"box": [0, -79.2, 612, 792], "homography": pixels, "bend": None}
         self.assertAlmostEqual(sheet.top_when_bound(0.25), (198 + 79.2) / 871.2)
         self.assertGreater(lands, other)
+
+    def test_where_a_page_lies_is_looked_for_once_for_reading_and_binding(self) -> None:
+        with mock.patch.object(on_paper, "told", wraps=on_paper.told) as looking:
+            edition = self.hand_in_sheets()
+            self.assertEqual(looking.call_count, 2)  # the sheet and the scrap
+            frozen = edition.pages.get(number=1)
+            pixels = pixels_of(storage.get(image_name(edition.folio_id, frozen.image)))
+            kept = on_paper.told_on(pixels, frozen.page, frozen.image, frozen.recipe)
+            assert kept is not None
+            self.assertEqual(looking.call_count, 2)
+            anew = telling_papers.told(pixels, self.folio.assignment, is_sheet=True)
+            assert anew is not None
+            np.testing.assert_array_equal(kept.found.homography, anew.found.homography)
+            self.assertEqual((kept.found.evidence, kept.spaces), (anew.found.evidence, anew.spaces))
+            corners = ((0.0, 0.0), (1.0, 0.0), (1.0, 1.0), (0.0, 1.0))
+            Page.objects.update(findings={})
+            frozen.page.refresh_from_db()
+            on_paper.told_on(pixels, frozen.page, frozen.image, Recipe(corners=corners))
+            self.assertEqual(looking.call_count, 2)  # cut by hand, it is the sheet as well
+            on_paper.told_on(pixels, frozen.page, frozen.image, Recipe())
+            on_paper.told_on(pixels, frozen.page, "another", Recipe())
+            paper = frozen.page.folio.assignment.question_paper.name
+            frozen.page.folio.assignment.former_papers = [{"paper": paper, "spaces": {}}]
+            on_paper.told_on(pixels, frozen.page, "another", Recipe())
+            self.assertEqual(looking.call_count, 5)
 
     def named(self) -> set[str]:
         return {name for folder in registered_folders() if folder.name == "prepared" for name in folder.named_files()}

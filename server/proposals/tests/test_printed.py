@@ -12,6 +12,7 @@ import numpy as np
 from PIL import Image
 
 from assignments import setting_up
+from assignments.telling_papers import told
 from folio_camera.form_trials import photographed
 from folio_camera.printed_forms import PrintedForm, make_form
 from folio_core.placing import read_arrangement
@@ -145,7 +146,7 @@ class ReplacedPapers(DeskTestCase):
     def sheet(self, form: PrintedForm) -> dict[str, Any]:
         data = photographed(form, 0, list(form.spaces), 3, (1134, 1512))
         pixels = np.asarray(Image.open(io.BytesIO(data)).convert("RGB"))
-        return sheet_in(pixels, self.work, is_sheet=False)
+        return sheet_in(pixels, told(pixels, self.work, is_sheet=False))
 
     def test_copies_of_the_paper_before_are_told_with_their_own_spaces(self) -> None:
         before = self.sheet(self.first)
@@ -165,7 +166,7 @@ class ReplacedPapers(DeskTestCase):
         old, new = [[0, 50, 400, 500, 500]], [[0, 50, 100, 500, 200]]
         self.work.answer_spaces, self.work.former_papers[0]["spaces"] = {"new": new}, {"old": old}
         pixels = np.full((842, 595, 3), 255, np.uint8)
-        for of_new, of_old, told in ((0.9, 0.6, "new"), (0.6, 0.9, "old"), (0.9, 0.9, "new")):
+        for of_new, of_old, better in ((0.9, 0.6, "new"), (0.6, 0.9, "old"), (0.9, 0.9, "new")):
             fits = [
                 SimpleNamespace(is_known=True, confidence=confidence, page=0, homography=np.eye(3))
                 for confidence in (of_new, of_old)
@@ -174,8 +175,8 @@ class ReplacedPapers(DeskTestCase):
                 mock.patch("folio_core.forms.register", side_effect=fits),
                 mock.patch("folio_core.forms.empty_answers", return_value=[]),
             ):
-                sheet = sheet_in(pixels, self.work, is_sheet=True)
-            self.assertEqual((list(sheet["tops"]), sheet["confidence"]), ([told], max(of_new, of_old)))
+                sheet = sheet_in(pixels, told(pixels, self.work, is_sheet=True))
+            self.assertEqual((list(sheet["tops"]), sheet["confidence"]), ([better], max(of_new, of_old)))
 
     def kept_papers(self) -> set[str]:
         return next(one.named_files() for one in registered_folders() if one.name == "question-papers")
