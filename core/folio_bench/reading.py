@@ -31,7 +31,7 @@ from folio_camera.surfaces import DESKS
 from folio_core.page import prepare
 from folio_core.placing.label_evidence import evidence_of
 from folio_core.placing.page_model import PageEvidence
-from folio_core.placing.proposal import SAID, Proposal, propose
+from folio_core.placing.proposal import MISSING_SAID, SAID, Proposal, propose
 from folio_core.question_map import parse_question_map
 from folio_core.reading import PageReading
 from folio_core.reading.engine import usual_engine
@@ -245,7 +245,7 @@ def score(folio: Folio, proposal: Proposal) -> Score:
     if folio.legible and len(folio.order) > 1:
         made.orders = 1
         made.orders_right = proposal.order == folio.order
-    claimed = {label for label, share in proposal.missing.items() if share >= 0.8}
+    claimed = {label for label, share in proposal.missing.items() if share >= MISSING_SAID}
     made.missing, made.missing_found = len(folio.missing), len(claimed & set(folio.missing))
     if folio.legible:
         made.present, made.falsely_missing = len(folio.placements), len(claimed & set(folio.placements))

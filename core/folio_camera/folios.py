@@ -20,6 +20,7 @@ from .handwriting import BLACK_PEN, BLUE_PEN, PENCIL, SHEET_DPI, Style, WrittenS
 _MM = SHEET_DPI / 25.4
 _WIDE, _HIGH = round(210 * _MM), round(297 * _MM)
 _LINE = 8.0  # mm
+_FIRST_COLUMN = 106.0  # mm: nobody writes on to where the second one's labels stand
 _TOP, _FOOT = 22.0, 283.0
 MAPS = (
     "1a-d, 2a-c, 3", "1a-c, 2a-d, 3a-b, 4", "1, 2, 3, 4, 5", "1a-b, 2a-b, 3a-b, 4a-b", "1, 2a-c, 3a-e, 4",
@@ -273,13 +274,20 @@ class _Writer:
             size = max(10, round(digit * self.factor * (1 + chance.gauss(0, unsteady)) / 2) * 2)
             face = ImageFont.truetype(str(self.hand), size)
             y = (y_mm + 0.75 * _LINE) * _MM + slope * (x - begun) + chance.gauss(0, unsteady) * digit
+            if (
+                self.habits.columns
+                and self.column == 0
+                and x + face.getlength(word) > _FIRST_COLUMN * _MM
+                and x > begun
+            ):
+                break
             if self.digits is None:
                 draw.text((x, y), word, font=face, fill=255, anchor="ls")
                 x += face.getlength(word)
             else:
                 x = self._signs(word, x, y, digit, face)
             x += digit * chance.uniform(0.35, 0.55)
-            if x > _WIDE - 6 * _MM or (self.habits.columns and self.column == 0 and x > 118 * _MM > begun):
+            if x > _WIDE - 6 * _MM:
                 break
         return x / _MM - 0.4 * digit_mm
 

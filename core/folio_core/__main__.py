@@ -35,7 +35,7 @@ from .page import DEFAULT_LIMITS, PageError, Prepared, Recipe, count_pages, prep
 from .placing import Arrangement, BadArrangement, Placement
 from .placing.label_evidence import label_chance, page_numbers
 from .placing.page_model import PageEvidence
-from .placing.proposal import SAID, propose
+from .placing.proposal import MISSING_SAID, SAID, propose
 from .question_map import QuestionMapError, parse_question_map
 from .question_paper import propose_map, read_paper
 from .reading import Mark, PageReading
@@ -221,7 +221,7 @@ def _suggest(chosen: argparse.Namespace) -> int:
         if one.confidence >= SAID:
             placements.setdefault(one.question, []).append(one.page)
             shares.setdefault(one.question, []).append(one.confidence)
-    missing = {label: share for label, share in made.missing.items() if share >= SAID}
+    missing = {label: share for label, share in made.missing.items() if share >= MISSING_SAID}
     _say(
         order=list(made.order),
         placements=placements,

@@ -255,6 +255,19 @@ class Proposals(unittest.TestCase):
         self.assertEqual(len(made.places), 6)
         self.assertTrue(all(one.confidence > 0.9 for one in made.places))
 
+    def test_a_single_label_is_a_second_column_where_lines_stand_below_it(self) -> None:
+        left = [replace(mark(label, 2 + 6 * at), left=0.06) for at, label in enumerate(("1a", "1b", "1c"))]
+        right = replace(mark("2", 2), left=0.55)
+        lines = [Mark(0.62, line / 30, 0.1, 0.02, 0.999, (), 0.0, 1.0, line) for line in (3, 4)]
+        for below, order in ((lines, [0, 4, 5, 1, 2, 3]), (lines[:1], [0, 1, 2, 3, 4])):
+            marks = sorted([*left, right, *below], key=lambda one: (one.top, one.left))
+            self.assertEqual(by_column(marks), order)
+
+    def test_a_question_out_of_its_place_is_placed_though_it_is_not_read_plainly(self) -> None:
+        made = self.proposal("1a-c, 2a-c", page("1a", "1b", "1c", "2a", "2c|20|2e|2", "2b"))
+        self.assertEqual(self.placed(made)["2c"], [0])
+        self.assertEqual(len(made.places), 6)
+
     def test_numbers_of_equations_at_the_right_edge_are_no_second_column(self) -> None:
         numbered = [replace(mark(text, 4 + 5 * at), left=0.9, hang=-9.0) for at, text in enumerate(("1", "2"))]
         labels = [replace(mark(text, 2 + 8 * at), left=0.06) for at, text in enumerate(("1", "2", "3"))]

@@ -82,6 +82,27 @@ class Finding(unittest.TestCase):
         self.assertEqual(len({one.line for one in found.starts}), 16)
         self.assertEqual([one.line for one in found.starts], sorted(one.line for one in found.starts))
 
+    def test_a_label_of_the_second_column_is_a_start_though_the_first_column_comes_close(self) -> None:
+        ink = sheet()
+        for line in range(8):
+            word(ink, 120, 200 + 60 * line, 4)
+            word(ink, 200, 200 + 60 * line, 18)  # ends at 482
+            word(ink, 640, 200 + 60 * line, 12)
+        word(ink, 504, 320, 4)  # a word's gap after that, and a wide one before its own answer
+        word(ink, 504, 500, 4)
+        found = find_starts(ink)
+        labels = [(round(one.top / 60), one.first) for one in found.starts if abs(one.left - 504) < 3]
+        self.assertEqual(labels, [(5, True), (8, True)])
+        self.assertGreaterEqual(next(one.line for one in found.starts if abs(one.left - 504) < 3), found.lines)
+
+    def test_words_of_one_column_begin_no_line(self) -> None:
+        ink = sheet()
+        for line in range(8):
+            word(ink, 80, 200 + 60 * line, 2)
+            word(ink, 128, 200 + 60 * line, 1)  # the label's last sign
+            word(ink, 240, 200 + 60 * line, 12)
+        self.assertEqual({round(one.left / 10) for one in find_starts(ink).starts}, {8, 24})
+
     def test_an_empty_page_has_no_start(self) -> None:
         self.assertEqual(find_starts(sheet()).starts, ())
 

@@ -16,7 +16,7 @@ from courses.models import Enrolment
 from folio_core.placing import Arrangement
 from folio_core.placing.label_evidence import label_chance
 from folio_core.placing.page_model import PageEvidence
-from folio_core.placing.proposal import SAID, Proposal, ProposedPlace, propose
+from folio_core.placing.proposal import MISSING_SAID, SAID, Proposal, ProposedPlace, propose
 from folio_core.question_map import QuestionMap
 from folio_core.reading import PageReading
 from folio_core.reading.page_reading import Mark
@@ -30,14 +30,13 @@ from .printed import numbers_in_boxes, told_pages
 from .queueing import enqueue_proposing
 from .reading import is_wanted
 
-CLAIMED_MISSING = 0.8
 ORDER_SAID = 0.6
 _NUMBER = re.compile(r"\d{3,}")
 _WORK = re.compile(
     r"(?:sheet|set|assignment|homework|exercises?|hw|ps|test|quiz|lab)\W{0,3}(?:no\.?\s*)?(\d{1,2})\b", re.I
 )
 SURE = 0.95  # what is said against what a person placed
-_VERSION = 7  # of the model: of another one a kept proposal is old
+_VERSION = 8  # of the model: of another one a kept proposal is old
 
 
 @dataclass(frozen=True, slots=True)
@@ -251,7 +250,7 @@ def _suggestion(made: Proposal, pages: Sequence[int], known: _Known) -> Suggesti
     missing = tuple(
         question
         for question, share in made.missing.items()
-        if share >= CLAIMED_MISSING and question in question_map
+        if share >= MISSING_SAID and question in question_map
         if not arrangement.pages_of(question) and question not in arrangement.left_blank
     )
     likely_loose = [pages[at] for at, share in made.loose.items() if share >= SAID]

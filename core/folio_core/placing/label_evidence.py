@@ -16,7 +16,8 @@ from folio_core.reading.page_reading import HEAD, HEADING, Mark, PageReading
 _WEIGHTS, _BIAS = (0.60, 0.50, 0.80, -0.60), -2.0
 _PLAINLY_A_LABEL = 0.8
 _FAR_RIGHT, _AT_FAR_RIGHT = 0.7, -6.0  # of the page's width, and log odds: there equations are numbered
-_BETWEEN_COLUMNS, _LEAST_IN_COLUMN = 0.3, 2  # shares of the page's width, and labels
+_BETWEEN_COLUMNS, _LEAST_IN_COLUMN = 0.3, 2  # shares of the page's width, and labels; a single one in the second
+_SOON_BELOW, _INDENT, _LEAST_BELOW = 0.12, 0.15, 2  # needs lines below it: shares of the page's height and width
 _LONG_NUMBER = re.compile(r"\d[\dOoIlS]{3,}")  # a student's, as the general recogniser reads it
 _WORKING = re.compile(r"[^=]*=|[^A-Za-z0-9]*[a-z]")  # how a line of work goes on: an equation, or amid a sentence
 
@@ -45,13 +46,30 @@ def evidence_of(mark: Mark) -> tuple[float, ...]:
 def by_column(marks: Sequence[Mark]) -> list[int]:
     """The places of the marks in the order in which they were written: where labels stand in two columns beside one
     another, the left column comes whole before the right one."""
-    lefts = sorted(mark.left for mark in marks if label_chance(mark) >= _PLAINLY_A_LABEL and mark.left < _FAR_RIGHT)
+    labels = [mark for mark in marks if label_chance(mark) >= _PLAINLY_A_LABEL and mark.left < _FAR_RIGHT]
+    lefts = sorted(mark.left for mark in labels)
+    gaps = [(right - left, (left + right) / 2) for left, right in pairwise(lefts)]
+    widest, edge = max(gaps, default=(0.0, 0.0))
     in_order = list(range(len(marks)))
-    gaps = [(right - left, (left + right) / 2, at) for at, (left, right) in enumerate(pairwise(lefts), 1)]
-    widest, edge, before = max(gaps, default=(0.0, 0.0, 0))
-    if widest < _BETWEEN_COLUMNS or min(before, len(lefts) - before) < _LEAST_IN_COLUMN:
+    of_second = [mark for mark in labels if mark.left > edge]
+    if widest < _BETWEEN_COLUMNS or len(labels) - len(of_second) < _LEAST_IN_COLUMN:
+        return in_order
+    if len(of_second) < _LEAST_IN_COLUMN and _lines_below(of_second[0], marks) < _LEAST_BELOW:
         return in_order
     return sorted(in_order, key=lambda at: (marks[at].left > edge, at))
+
+
+def _lines_below(label: Mark, marks: Sequence[Mark]) -> int:
+    """How many lines soon below a label begin where its answer does."""
+    return len(
+        {
+            mark.line
+            for mark in marks
+            if 0 < mark.top - label.top < _SOON_BELOW
+            and 0 < mark.left - label.left < _INDENT
+            and mark.line != label.line
+        }
+    )
 
 
 def page_numbers(reading: PageReading) -> dict[int, float]:

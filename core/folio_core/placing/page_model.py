@@ -23,7 +23,7 @@ _LEAST_MARK = 0.02  # what is less probably a label is not looked at
 
 # How people write, as log probabilities; common practice, no source, then set on tuning folios.
 _NEXT, _SKIP_ONE, _SKIP_MORE, _SKIP_FAR, _BACK, _AGAIN, _CONTINUED = -0.15, -2.2, -0.5, -3.3, -3.3, -4.5, -0.3
-_OUTSIDE_MAP = 0.03  # of labels: they name what the map lacks
+_OUTSIDE_MAP = 0.01  # of labels: they name what the map lacks
 _OUTSIDE_BY_CHANCE = 0.0008  # they do, and are read as a label of the map all the same
 _SAYS_IT_BY_CHANCE = 0.15  # of what is no label and is read as one: it reads like one of this map
 _DOT_LOST = 0.5  # of labels with a dot: it is too small to be seen, or not written
@@ -31,7 +31,7 @@ _MISREAD = 0.002  # a label that the reader gave no chance
 _NUMBER_FORGOTTEN = 0.05  # of part letters: without the number above them
 _FREE_LINES = -1.0  # lines above the first label where nothing was begun: a heading
 _PLAIN_ASIDE, _ASIDE_HANGS = 0.99, 1.0  # only plain labels in the margin are taken so
-_ASIDE = -4.5  # a question that was passed over, or comes too early: after it one goes on where one was
+_ASIDE = -3.0  # a question that was passed over, or comes too early: after it one goes on where one was
 _SHORT_BEGINNING = -1.5  # work that begins with a page of few lines, which is rather a cover
 _NUMBER_ALONE = -1.5  # a number at whose foot the page ends, without a part of it
 _NO_QUESTION = -3.5  # a page of writing before any label

@@ -16,6 +16,9 @@ _LEAST_DIGIT_PX, _MOST_DIGIT_PX = 9.0, 90.0
 _RUN_GAP = 1.3  # digit heights: wider gaps part a line into runs
 _COLUMN_GAP = 2.2  # a run that begins after such a gap may begin with a label
 _COLUMN_EDGE, _LEAST_COLUMN_LINES = 7.0, 4  # digit heights that a column's lines may begin apart
+_ONE_EDGE, _LEAST_ON_EDGE = 2.0, 2  # digit heights that runs on one edge lie apart, and how many they are
+_HANGS, _NARROW_GAP = 8.0, 0.4  # digit heights left of such an edge, and after what gap, a label may begin
+_MOST_HANGING = 2  # in one line
 _MOST_STARTS = 72  # of a page: more are a table or a graph
 
 
@@ -63,11 +66,44 @@ def find_starts(ink: Grey) -> Found:
     for number, line in enumerate(lines):
         middles.append(float(np.median(line[:, 1] + line[:, 3] / 2)))
         starts += _starts_of(line, number, digit)
+    starts += _beside_the_first_column(lines, starts, digit)
     pitch = float(np.median(np.diff(middles))) if len(middles) > 1 else 2 * digit
     if len(starts) > _MOST_STARTS:
         starts = sorted(starts, key=lambda one: (not one.first, one.left))[:_MOST_STARTS]
     starts = _by_column(starts, digit, len(lines))
     return Found(tuple(starts), digit, max(pitch, 0.8 * digit), len(lines))
+
+
+def _beside_the_first_column(lines: list[NDArray[np.float64]], starts: list[Start], digit: float) -> list[Start]:
+    """Where runs begin on one edge, what hangs left of it may be a label, though what stands in the first column comes
+    close to it."""
+    found: list[Start] = []
+    taken = [(one.line, one.left) for one in starts]
+    for edge in _second_edges(starts, digit):
+        for number, line in enumerate(lines):
+            line = line[np.argsort(line[:, 0], kind="stable")]
+            ends = np.concatenate([[np.inf], np.maximum.accumulate(line[:, 0] + line[:, 2])[:-1]])
+            gaps = line[:, 0] - ends
+            away = edge - line[:, 0]
+            inside = line[:, 0] - line[0, 0] > _HANGS * digit
+            hangs = inside & (away > _ONE_EDGE * digit) & (away < _HANGS * digit) & (gaps > _NARROW_GAP * digit)
+            for at in sorted(np.flatnonzero(hangs), key=lambda at: -gaps[at])[:_MOST_HANGING]:
+                left = float(line[at, 0])
+                if all(other != number or abs(left - there) > 0.5 * digit for other, there in taken):
+                    taken.append((number, left))
+                    found.append(_start(line[at:], number, digit, first=False))
+    return found
+
+
+def _second_edges(starts: list[Start], digit: float) -> list[float]:
+    """Where several runs begin amid their lines, and fewer lines do, from left to right."""
+    edges: list[float] = []
+    for left in sorted(one.left for one in starts if not one.first):
+        near = [one.first for one in starts if left <= one.left < left + _ONE_EDGE * digit]
+        inner = near.count(False)
+        if inner >= _LEAST_ON_EDGE and 2 * inner > len(near) and (not edges or left - edges[-1] > _ONE_EDGE * digit):
+            edges.append(left)
+    return edges
 
 
 def _by_column(starts: list[Start], digit: float, lines: int) -> list[Start]:
