@@ -263,6 +263,13 @@ class Proposals(unittest.TestCase):
             marks = sorted([*left, right, *below], key=lambda one: (one.top, one.left))
             self.assertEqual(by_column(marks), order)
 
+    def test_of_a_label_that_is_read_twice_on_a_page_the_plain_one_says_where_the_answer_begins(self) -> None:
+        """A page of another printed test: its heading is read as 4 with doubt, and then come 3, 4 and 5."""
+        labels = (mark("4", 0, sure=0.22), *(mark(text, 3 + 8 * at) for at, text in enumerate("345")))
+        made = self.proposal("1, 2, 3, 4, 5", page("3"), PageEvidence(PageReading(labels, 24, "by hand")))
+        [four] = [one for one in made.places if one.question == "4"]
+        self.assertEqual((four.page, four.mark), (1, 2))
+
     def test_a_question_out_of_its_place_is_placed_though_it_is_not_read_plainly(self) -> None:
         made = self.proposal("1a-c, 2a-c", page("1a", "1b", "1c", "2a", "2c|20|2e|2", "2b"))
         self.assertEqual(self.placed(made)["2c"], [0])
