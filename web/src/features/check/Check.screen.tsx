@@ -94,7 +94,7 @@ function Findings({ board, draft, coming }: { board: BoardData; draft: Draft; co
   const missing = sides !== null && sides !== draft.pages.length;
   const { arrangement } = useArrangement(board);
   const suggestion = useSuggestion(board, arrangement, mayPlace(board.window.phase));
-  const named = (some: string[]) => labelWords([...new Set(some)], board.questions);
+  const named = (some: string[]) => list(labelWords([...new Set(some)], board.questions).split(" "));
   const at = (where: string) => `/folios/${board.id}?${where}`;
   const read = suggestion ? suggestion.places.length + suggestion.order.length + suggestion.others.length + suggestion.elsewhere.length : 0;
   const nothing = openQuestions.length + openPages.length + advice.length + coming.length + odd.length + read + unanswered.length + unsaved.length === 0 && !missing;
