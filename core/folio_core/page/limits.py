@@ -29,7 +29,7 @@ TURN_READ_WEIGHTS = (0.56, 1.58, 1.98, 0.23, 12.23, 13.46, 15.75, 0.13, 0.38, 0.
 TURN_PLAIN_DIRECTION = 1.2  # `Evidence.gathered` from which lines the other way are not looked at; wrong ones reach 0.8
 TURN_CLEAR = 0.99  # from which no line is read
 TURN_OPEN = 0.002  # a way less likely is not looked at
-TURN_SURE = 0.75  # below it a page is left as it came
+TURN_SURE = 0.85  # below it a page is left as it came
 BEND_MM = 0.5  # flat sheets measure up to 0.2, bent ones 0.7–4; a smaller bend is left
 LEAN_DEG = 0.25  # a smaller lean of the lines is left
 
