@@ -270,16 +270,12 @@ class _Writer:
         digit = digit_mm * _MM
         x, slope = x_mm * _MM, chance.gauss(0, 0.004 + 0.008 * self.habits.sloppy)
         begun = x
+        most = _FIRST_COLUMN * _MM if self.habits.columns and self.column == 0 else math.inf
         for word in text.split(" "):
             size = max(10, round(digit * self.factor * (1 + chance.gauss(0, unsteady)) / 2) * 2)
             face = ImageFont.truetype(str(self.hand), size)
             y = (y_mm + 0.75 * _LINE) * _MM + slope * (x - begun) + chance.gauss(0, unsteady) * digit
-            if (
-                self.habits.columns
-                and self.column == 0
-                and x + face.getlength(word) > _FIRST_COLUMN * _MM
-                and x > begun
-            ):
+            if x > begun and x + face.getlength(word) > most:
                 break
             if self.digits is None:
                 draw.text((x, y), word, font=face, fill=255, anchor="ls")

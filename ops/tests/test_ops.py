@@ -167,9 +167,8 @@ class Processes(Folder):
             group = processes._children["sleeper"].pid
             self.until(lambda: len(_running_in(group)) == 2)
             processes.require_alive()
-        self.until(
-            lambda: not _running_in(group)
-        )  # a child that was told to end may take a moment more than its parent
+        # A child that was told to end may take a moment more than its parent.
+        self.until(lambda: not _running_in(group))
 
     def test_one_that_ends_by_itself_is_reported_with_its_last_words(self) -> None:
         with mock.patch.object(running, "LOGS", self.folder), running.Processes(os.environ) as processes:

@@ -16,8 +16,9 @@ from folio_core.reading.page_reading import HEAD, HEADING, Mark, PageReading
 _WEIGHTS, _BIAS = (0.60, 0.50, 0.80, -0.60), -2.0
 _PLAINLY_A_LABEL = 0.8
 _FAR_RIGHT, _AT_FAR_RIGHT = 0.7, -6.0  # of the page's width, and log odds: there equations are numbered
-_BETWEEN_COLUMNS, _LEAST_IN_COLUMN = 0.3, 2  # shares of the page's width, and labels; a single one in the second
-_SOON_BELOW, _INDENT, _LEAST_BELOW = 0.12, 0.15, 2  # needs lines below it: shares of the page's height and width
+_BETWEEN_COLUMNS, _LEAST_IN_COLUMN = 0.3, 2  # of the page's width, and labels
+# A single label is a column where so many lines stand below it: shares of the page's height and width.
+_SOON_BELOW, _INDENT, _LEAST_BELOW = 0.12, 0.15, 2
 _LONG_NUMBER = re.compile(r"\d[\dOoIlS]{3,}")  # a student's, as the general recogniser reads it
 _WORKING = re.compile(r"[^=]*=|[^A-Za-z0-9]*[a-z]")  # how a line of work goes on: an equation, or amid a sentence
 
