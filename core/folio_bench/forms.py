@@ -31,6 +31,8 @@ from folio_core.forms.marks import with_marks
 from folio_core.forms.number_boxes import digits_in, likeliest, number_boxes, place_on
 from folio_core.reading.engine import usual_engine
 
+from . import taken_twice
+
 _CLOSE_MM, _MM_A_POINT = 1.5, 25.4 / 72
 _ORB_LEAST = 15
 _ROSTER, _SURE = 300, 0.95
@@ -82,6 +84,7 @@ def add_command(commands: Any) -> None:
     command = commands.add_parser("forms", help="filled printed sheets: page, spaces, empty answers")
     command.add_argument("--trials", type=int, default=20, help="of each condition")
     command.add_argument("--numbers", type=int, default=60, help="students' numbers written in boxes")
+    command.add_argument("--pairs", type=int, default=12, help="of each kind, the same sheet photographed twice")
     command.add_argument("--tuning", action="store_true", help="seeds that may be looked at")
     command.add_argument("--fit", action="store_true", help="print the weights of the confidence, from tuning seeds")
     command.set_defaults(run=run)
@@ -95,6 +98,7 @@ def run(chosen: argparse.Namespace) -> None:
         for outcome in pool.map(_try, jobs, chunksize=4):
             rows[outcome.condition].all.append(outcome)
         numbers = [] if chosen.fit else list(pool.map(_number, range(first, first + chosen.numbers), chunksize=4))
+        twice = [] if chosen.fit else list(taken_twice.lines_of(pool, first, chosen.pairs))
     everything = _Row([one for row in rows.values() for one in row.all])
     if chosen.fit:
         print(_fitted(everything.all))
@@ -113,6 +117,7 @@ def run(chosen: argparse.Namespace) -> None:
         f"numbers in boxes, of a roster of {_ROSTER}: {told} of {len(numbers)} likeliest right, "
         f"{sure} above {_SURE} right, {wrongly} above {_SURE} wrong"
     )
+    print(*twice, sep="\n")
 
 
 def _number(seed: int) -> tuple[bool, bool, bool]:

@@ -119,10 +119,10 @@ def make(condition: str, seed: int, hands: Sequence[Path] = (), size: tuple[int,
     shown = make_form(chance.choice(LOOKS[:4]), seed + 7_000_000) if condition == "another form" else form
     page = chance.randrange(shown.pages)
     hand = chance.choice(list(hands) or [file_of(one) for one in HANDS])
-    print_ = np.full_like(_print_of(shown.pdf, page), 255) if condition == "scrap paper" else _print_of(shown.pdf, page)
+    print_ = np.full_like(print_of(shown.pdf, page), 255) if condition == "scrap paper" else print_of(shown.pdf, page)
     labels = [label for label, boxes in shown.spaces.items() if boxes[0][0] == page]
     empty = frozenset(label for label in labels if chance.random() >= plan.filled)
-    sheet = _filled(print_, shown, page, [label for label in labels if label not in empty], plan, hand, chance)
+    sheet = filled(print_, shown, page, [label for label in labels if label not in empty], plan, hand, chance)
     crease = (chance.uniform(0.35, 0.65), chance.uniform(0.008, 0.03)) if plan.crease else (0.5, 0.0)
     sheet = _creased(sheet, *crease)
     scene = Scene(
@@ -135,7 +135,7 @@ def make(condition: str, seed: int, hands: Sequence[Path] = (), size: tuple[int,
         wanted["quarter_turns"] = chance.randint(1, 3)
     scene = replace(scene, **wanted)
     shot = photograph(sheet, scene, seed)
-    data = _covered(shot.jpeg, plan.hidden, chance) if plan.hidden else shot.jpeg
+    data = covered(shot.jpeg, plan.hidden, chance) if plan.hidden else shot.jpeg
     if plan.no_form:
         return FormTrial(condition, form, None, data, None, frozenset())
     rows, columns = sheet.pixels.shape[:2]
@@ -157,12 +157,12 @@ def _to_picture(shot: Photograph, columns: int, rows: int, scene: Scene) -> Floa
 
 
 @lru_cache(4)
-def _print_of(pdf: bytes, page: int) -> NDArray[np.uint8]:
+def print_of(pdf: bytes, page: int) -> NDArray[np.uint8]:
     with pypdfium2.PdfDocument(pdf) as document:
         return np.asarray(document[page].render(scale=_POINT_PX).to_numpy()[:, :, 0].copy(), np.uint8)
 
 
-def _filled(
+def filled(
     print_: NDArray[np.uint8], form: PrintedForm, page: int, answered: Sequence[str], plan: Plan, hand: Path,
     chance: random.Random,
 ) -> WrittenSheet:  # fmt: skip
@@ -245,7 +245,7 @@ def _creased(sheet: WrittenSheet, fold: float, short: float) -> WrittenSheet:
     return WrittenSheet(pixels, sheet.ink, (), outline)
 
 
-def _covered(jpeg: bytes, share: float, chance: random.Random) -> bytes:
+def covered(jpeg: bytes, share: float, chance: random.Random) -> bytes:
     """Something of no light colour over one side of the picture, as large as a hand."""
     with Image.open(io.BytesIO(jpeg)) as image:
         pixels = np.asarray(image.convert("RGB")).copy()
@@ -273,7 +273,7 @@ def photographed(
     """One filled page in a plain scene, as JPEG. ``answered``: the labels under whose words something is written."""
     chance = random.Random(f"photographed {page} {seed}")
     hand = file_of(chance.choice(list(HANDS)))
-    sheet = _filled(_print_of(form.pdf, page), form, page, answered, Plan(pen=BLUE_PEN), hand, chance)
+    sheet = filled(print_of(form.pdf, page), form, page, answered, Plan(pen=BLUE_PEN), hand, chance)
     scene = Scene(desk="wood", size=size, fill=chance.uniform(0.8, 0.95), tilt=0.12, rotation_deg=5.0)
     return photograph(sheet, scene, seed).jpeg
 
@@ -284,7 +284,7 @@ def photographed_with_number(
 ) -> bytes:  # fmt: skip
     """Its first page with a digit in each box. JPEG."""
     chance = random.Random(f"number {number} {seed}")
-    print_ = _print_of(form.pdf, 0)
+    print_ = print_of(form.pdf, 0)
     ink = np.zeros(print_.shape, np.uint8)
     pen = Pen(ink, file_of(chance.choice(list(HANDS))), Kind(height_mm=(2.8, 4.2)), chance)
     for digit, (left, _, _, bottom) in zip(number, boxes, strict=False):

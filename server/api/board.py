@@ -19,6 +19,7 @@ from editions.taking_back import take_back
 from folio_core.pace import Basis
 from folio_core.page import Advice, Tone
 from folio_core.placing import SIDES_MOST, read_arrangement, write_arrangement
+from folio_core.placing.better_picture import Against
 from folios.arrangements import current
 from folios.models import Folio
 from folios.telling import hear
@@ -135,16 +136,32 @@ class RoomOut(Schema):
         )  # fmt: skip
 
 
+class LesserOut(Schema):
+    """A page that is there twice, and what speaks against it beside the better one."""
+
+    page: int
+    why: Against | Advice
+
+
+class TwiceOut(Schema):
+    """Pages that are the same page of the paper. ``better``: which of them shows all that is written, and plainest;
+    None where each may show what the others do not."""
+
+    pages: list[int]
+    better: int | None
+    lesser: list[LesserOut]
+
+
 class SheetsOut(Schema):
     """Where students write on the printed paper itself. ``waiting``: pages still to be looked at; ``pages``: how many
-    the paper has; ``missing``: those not here, from 1; ``empty``: questions in whose space nothing was seen; ``twice``:
-    pages that are the same one; ``unknown``: pages that are none of the paper; ``others``: another student's copy."""
+    the paper has; ``missing``: those not here, from 1; ``empty``: questions in whose space nothing was seen;
+    ``unknown``: pages that are none of the paper; ``others``: another student's copy."""
 
     waiting: int
     pages: int
     missing: list[int]
     empty: list[str]
-    twice: list[list[int]]
+    twice: list[TwiceOut]
     unknown: list[int]
     others: list[int]
     clean_print: bool

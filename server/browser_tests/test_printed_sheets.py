@@ -185,6 +185,39 @@ class PrintedSheets(BrowserTestCase):
         folio = Folio.objects.get(assignment=self.work)
         self.until(page, lambda: empty in {self.label(one) for one in read_arrangement(self.now(folio)).left_blank})
 
+    def test_of_a_sheet_that_is_there_twice_the_better_picture_is_proposed_and_kept_by_one_press(self) -> None:
+        self.set_up()
+        page = self.board()
+        answered = [label for label, boxes in FORM.spaces.items() if boxes[0][0] == 0]
+        begun, done = self.folder() / "begun.jpg", self.folder() / "done.jpg"
+        begun.write_bytes(photographed(FORM, 0, answered[:1], 5, (1512, 2016)))
+        done.write_bytes(photographed(FORM, 0, answered, 5, (1512, 2016)))
+        self.add(page, [done, begun])
+        self.tiles(page, 2)
+        told = page.get_by_label("Printed sheets")
+        expect(told).to_contain_text("Pages 1 and 2 are the same page of the paper")
+        expect(told).to_contain_text(re.compile(r"is the better picture \(page \d: less is written on it\)"))
+        self.no_serious_findings(page, "the same sheet twice")
+        page.keyboard.press("Control+Enter")
+        findings = page.get_by_label("What is missing")
+        expect(findings).to_contain_text("less is written on it")
+        page.go_back()
+        folio = Folio.objects.get(assignment=self.work)
+        fuller = folio.pages.get(original__file_name="done.jpg").pk
+        told.get_by_role("button", name=re.compile("^Keep page . only")).click()
+        self.tiles(page, 1)
+        expect(told).not_to_contain_text("the same page of the paper")
+        self.until(page, lambda: read_arrangement(self.now(folio)).pages == (fuller,))
+        # Taken back both are there again; and both may be meant.
+        page.keyboard.press("Control+z")
+        self.tiles(page, 2)
+        told.get_by_role("button", name="Keep both").click()
+        expect(told).not_to_contain_text("the same page of the paper")
+        self.until(page, lambda: bool(read_arrangement(self.now(folio)).dismissed))
+        page.reload()
+        expect(told).to_contain_text("of the printed paper are not here")
+        expect(told).not_to_contain_text("the same page of the paper")
+
     def test_a_phone_says_which_page_it_sees_and_which_are_still_to_come(self) -> None:
         self.set_up()
         board = self.board()

@@ -18,7 +18,7 @@ from folios.models import Folio
 from plumbing.decoding import limits
 
 from .models import LiveFrame
-from .printed import asked_pages, page_seen, told_pages
+from .printed import missing_pages, page_seen, told_pages
 from .queueing import enqueue_looking
 from .reading import is_wanted
 
@@ -83,14 +83,14 @@ def _page_on(jpeg: bytes, folio: Folio) -> int | None:
 
 def _sight(folio: Folio, seen: int | None, next_ms: int) -> Sight:
     on_board = current(folio).pages
-    here = {int(row.kept_sheet["page"]) for row in told_pages(folio) if row.page_id in on_board}
-    asked = asked_pages(folio.assignment)
+    here = [row for row in told_pages(folio) if row.page_id in on_board]
+    pages, to_come = missing_pages(folio.assignment, here)
     is_read = not folio.pages.filter(pk__in=on_board, read=None).exists()
     return Sight(
         page=None if seen is None else seen + 1,
-        pages=max(asked, default=0) + 1,
-        is_here=seen in here,
-        to_come=tuple(at + 1 for at in sorted(asked - here)) if is_read else None,
+        pages=pages,
+        is_here=any(row.kept_sheet["page"] == seen for row in here),
+        to_come=to_come if is_read else None,
         next_ms=next_ms,
     )
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Collection, Iterator, Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime
@@ -13,10 +14,12 @@ from django.db import transaction
 from numpy.typing import NDArray
 
 from assignments.models import Assignment
-from assignments.telling_papers import SURE, Told, told
+from assignments.telling_papers import SURE, Told, papers_of, told
 from courses.models import Enrolment
 from folio_core import clock
+from folio_core.page import Advice
 from folio_core.placing import Arrangement, Placement, read_arrangement
+from folio_core.placing.better_picture import Against, PagePicture, better_of
 from folio_core.question_map import QuestionMap
 from folios.arrangements import current, store
 from folios.events import PlacedBySheet
@@ -28,9 +31,9 @@ from .models import ReadPage
 
 
 def sheet_in(pixels: NDArray[np.uint8], best: Told | None) -> dict[str, Any]:
-    """What is kept of a prepared page: page of the paper, how sure, copy, where on it each answer begins, what is
-    empty. ``best``: which page of which paper it is."""
-    from folio_core.forms import empty_answers  # its libraries are large, and only the worker needs them
+    """What is kept of a prepared page: paper and page of it, how sure, copy, where on it each answer begins, what is
+    written. ``best``: which page of which paper it is."""
+    from folio_core.forms import written_on  # its libraries are large, and only the worker needs them
     from folio_core.forms.number_boxes import digits_in
     from folio_core.reading.engine import usual_engine
 
@@ -45,8 +48,11 @@ def sheet_in(pixels: NDArray[np.uint8], best: Told | None) -> dict[str, Any]:
             spot = cv2.perspectiveTransform(np.array([[[here[0][1], here[0][2]]]], np.float64), back)[0, 0]
             tops[question] = float(np.clip(spot[1] / pixels.shape[0], 0, 1))
     boxes_of = {question: [tuple(box) for box in boxes] for question, boxes in best.spaces.items()}
-    empty = empty_answers(pixels, best.form, found, boxes_of)  # type: ignore[arg-type]
-    sheet = {"page": found.page, "confidence": found.confidence, "copy": best.copy, "tops": tops, "empty": empty}
+    written = written_on(pixels, best.form, found, boxes_of)  # type: ignore[arg-type]
+    sheet = {
+        "paper": best.paper, "page": found.page, "confidence": found.confidence, "copy": best.copy, "tops": tops,
+        "empty": written.empty, "ink": written.ink_mm2, "covered": written.is_covered,
+    }  # fmt: skip
     if best.is_marked and best.copy == 0 and found.page == 0:  # our own print, with boxes for the number
         sheet["digits"] = digits_in(pixels, best.form.pages[0], found.homography, usual_engine())
     return sheet
@@ -120,11 +126,6 @@ def _in_papers_order(
     return tuple(next(turns) if page in number else page for page in order)
 
 
-def asked_pages(assignment: Assignment) -> set[int]:
-    """Of the paper, from 0: those with answers, which are expected back."""
-    return {int(box[0]) for boxes in assignment.answer_spaces.values() for box in boxes}
-
-
 def told_pages(folio: Folio) -> list[ReadPage]:
     """Of pages that are ready and whose sheet is surely known, as their image is now; none where the paper is not, or
     not any more, written on."""
@@ -155,18 +156,35 @@ def numbers_in_boxes(folio: Folio, pages: Collection[int]) -> Iterator[tuple[int
 
 
 @dataclass(frozen=True, slots=True)
+class Lesser:
+    """A page that is there twice, and what speaks against it beside the better one."""
+
+    page: int
+    why: Against | Advice
+
+
+@dataclass(frozen=True, slots=True)
+class Twice:
+    """Pages of the folio that are the same page of the paper. ``better``: which of them shows all that is written, and
+    plainest, ``lesser`` the others; None where each may show what the others do not."""
+
+    pages: tuple[int, ...]
+    better: int | None
+    lesser: tuple[Lesser, ...]
+
+
+@dataclass(frozen=True, slots=True)
 class Sheets:
     """``waiting``: pages that are still to be looked at. ``pages``: how many the paper has; ``missing``: those with
     answers that are not here, from 1; ``empty``: questions, by id, in whose space nothing was seen, and that are
-    neither placed nor left blank; ``twice``: pages of the folio that are the same page of the paper; ``unknown``: pages
-    that are of no sheet of it; ``others``: pages that are another student's copy. ``clean_print``: the bound document
-    has the answers on the print itself."""
+    neither placed nor left blank; ``unknown``: pages that are of no sheet of it; ``others``: pages that are another
+    student's copy. ``clean_print``: the bound document has the answers on the print itself."""
 
     waiting: int
     pages: int
     missing: tuple[int, ...]
     empty: tuple[str, ...]
-    twice: tuple[tuple[int, ...], ...]
+    twice: tuple[Twice, ...]
     unknown: tuple[int, ...]
     others: tuple[int, ...]
     clean_print: bool
@@ -182,20 +200,66 @@ def sheets_of(folio: Folio) -> Sheets | None:
     if not rows:
         return None
     waiting = folio.pages.filter(pk__in=arrangement.pages, read=None).count()
-    number = {page: int(row.kept_sheet["page"]) for page, row in rows.items()}
-    asked = asked_pages(assignment)
+    pages, missing = missing_pages(assignment, list(rows.values()))
     settled = arrangement.placed_questions | arrangement.left_blank
     empty = {one for row in rows.values() for one in row.kept_sheet["empty"]} - settled
     looked_at = ReadPage.objects.filter(page__in=arrangement.pages).exclude(kept_sheet={})
-    none_of_it = set(looked_at.values_list("page_id", flat=True)) - number.keys() - arrangement.loose
-    same = {at: tuple(page for page in arrangement.pages if number.get(page) == at) for at in set(number.values())}
+    none_of_it = set(looked_at.values_list("page_id", flat=True)) - rows.keys() - arrangement.loose
     return Sheets(
         waiting=waiting,
-        pages=max(asked, default=0) + 1,
-        missing=() if waiting else tuple(at + 1 for at in sorted(asked - set(number.values()))),
+        pages=pages,
+        missing=() if waiting else missing,
         empty=tuple(one.id for one in assignment.question_map.questions if one.id in empty),
-        twice=tuple(pages for pages in same.values() if len(pages) > 1),
+        twice=tuple(_twice(folio, arrangement, rows)),
         unknown=tuple(page for page in arrangement.pages if page in none_of_it),
-        others=tuple(page for page, row in rows.items() if row.kept_sheet["copy"] not in (0, folio.student_id)),
+        others=tuple(page for page, row in rows.items() if not _is_own(folio, row)),
         clean_print=assignment.clean_print,
+    )  # fmt: skip
+
+
+def missing_pages(assignment: Assignment, rows: Sequence[ReadPage]) -> tuple[int, tuple[int, ...]]:
+    """How many pages the paper has that the folio is written on, and which of those with answers are not among these
+    told pages, from 1. Written on a paper that was replaced it is asked for the pages of that one; where some pages are
+    of another paper, none is missing whose questions those have."""
+    papers = papers_of(assignment)
+    many = Counter(_paper_of(assignment, row) for row in rows)
+    paper, spaces = max(papers, key=lambda one: many[one[0]])  # of equals the newer
+    asked: dict[int, set[str]] = {}
+    for question, boxes in spaces.items():
+        for box in boxes:
+            asked.setdefault(int(box[0]), set()).add(question)
+    here = {int(row.kept_sheet["page"]) for row in rows if _paper_of(assignment, row) == paper}
+    elsewhere = {one for row in rows if _paper_of(assignment, row) != paper for one in row.kept_sheet["tops"]}
+    missing = (at + 1 for at, questions in sorted(asked.items()) if at not in here and not questions <= elsewhere)
+    return max(asked, default=0) + 1, tuple(missing)
+
+
+def _paper_of(assignment: Assignment, row: ReadPage) -> str:
+    return str(row.kept_sheet.get("paper", assignment.question_paper.name))
+
+
+def _is_own(folio: Folio, row: ReadPage) -> bool:
+    return row.kept_sheet["copy"] in (0, folio.student_id)
+
+
+def _twice(folio: Folio, arrangement: Arrangement, rows: dict[int, ReadPage]) -> Iterator[Twice]:
+    """But for those of which the student said that all are meant."""
+    same: dict[tuple[str, int], list[int]] = {}
+    for page in arrangement.pages:
+        if page in rows and Advice.SEEN_BEFORE not in arrangement.dismissed.get(page, ()):
+            key = _paper_of(folio.assignment, rows[page]), int(rows[page].kept_sheet["page"])
+            same.setdefault(key, []).append(page)
+    for pages in same.values():
+        if len(pages) > 1:
+            is_known = all("ink" in rows[page].kept_sheet for page in pages)  # of older readings it was not kept
+            better = better_of([_picture_of(folio, rows[page]) for page in pages]) if is_known else None
+            lesser = tuple(Lesser(pages[at], why) for at, why in better.against.items()) if better else ()
+            yield Twice(tuple(pages), pages[better.index] if better else None, lesser)
+
+
+def _picture_of(folio: Folio, row: ReadPage) -> PagePicture:
+    sheet, measures = row.kept_sheet, row.page.findings["measures"]
+    return PagePicture(
+        _is_own(folio, row), sheet["ink"], sheet["covered"], [one["code"] for one in row.page.advice],
+        measures["blur_sigma_px"], measures["resolution_dpi"],
     )  # fmt: skip

@@ -27,6 +27,8 @@ _LEAST_STROKE_MM2, _LEAST_STROKE_MM = 0.25, 0.9  # a grain of dirt is smaller
 _LONG_MM = 12.0  # a straight run so long is a rule or a crease
 _EMPTY_MM2 = 2.2  # of ink: a hurried "7" has about 3
 _SEEN_SHARE = 0.6  # of a space; of less nothing is said
+_WHOLLY_SEEN = 0.95  # of a space; its edges may lie a little off
+_PAGE_INSET_MM, _PAGE_SEEN = 6.0, 0.998  # of the page within: pages that lie open measure 1.000
 _BEGINNING_MM, _BEGINNING_SHARE = 18.0, 0.6  # where an answer begins: so high, so wide from the left
 _BEGINNING_SEEN = 0.9  # of that; of less nothing is said
 
@@ -41,11 +43,34 @@ class InkFound:
     ink_mm2: float
 
 
+@dataclass(frozen=True, slots=True)
+class Written:
+    """``empty``: labels in whose space nothing was written; a space that is hidden or cut off is not called empty.
+    ``ink_mm2``: of each answer, 0 where it is empty, None where its spaces are not wholly seen. ``is_covered``:
+    something lies over the page, or a part of it is cut off."""
+
+    empty: list[str]
+    ink_mm2: dict[str, float | None]
+    is_covered: bool
+
+
+def written_on(pixels: NDArray[np.uint8], form: Form, registered: Registered, spaces: Spaces) -> Written:
+    """Of the labels with a space on this page; one that goes on over pages is told of by each page for itself.
+    ``pixels``: the photograph, RGB."""
+    page = form.pages[registered.page]
+    inset = _PAGE_INSET_MM * 72 / 25.4
+    whole = (page.index, inset, inset, page.width_pt - inset, page.height_pt - inset)
+    found = ink_in(pixels, page, registered.homography, {**spaces, "": [whole]})
+    (everything,) = found.pop("")
+    return Written(
+        [label for label, parts in found.items() if is_empty(parts)],
+        {label: _ink_of(parts) for label, parts in found.items()},
+        everything.seen < _PAGE_SEEN,
+    )
+
+
 def empty_answers(pixels: NDArray[np.uint8], form: Form, registered: Registered, spaces: Spaces) -> list[str]:
-    """The labels with a space on this page in which nothing was written. ``pixels``: the photograph, RGB. A space that
-    is hidden or cut off is not called empty; one that goes on over pages is told of by each page for itself."""
-    found = ink_in(pixels, form.pages[registered.page], registered.homography, spaces)
-    return [label for label, parts in found.items() if is_empty(parts)]
+    return written_on(pixels, form, registered, spaces).empty
 
 
 def is_empty(parts: Sequence[InkFound]) -> bool | None:
@@ -53,6 +78,12 @@ def is_empty(parts: Sequence[InkFound]) -> bool | None:
     if any(part.seen < _SEEN_SHARE or part.beginning_seen < _BEGINNING_SEEN for part in parts):
         return None
     return sum(part.ink_mm2 for part in parts) < _EMPTY_MM2
+
+
+def _ink_of(parts: Sequence[InkFound]) -> float | None:
+    if any(part.seen < _WHOLLY_SEEN for part in parts):
+        return None
+    return 0.0 if is_empty(parts) else sum(part.ink_mm2 for part in parts)
 
 
 def ink_in(

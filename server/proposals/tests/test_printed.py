@@ -15,11 +15,12 @@ from assignments import setting_up
 from assignments.telling_papers import told
 from folio_camera.form_trials import photographed
 from folio_camera.printed_forms import PrintedForm, make_form
+from folio_core.forms import Written
 from folio_core.placing import read_arrangement
 from pages.models import Page
 from plumbing.storage import registered_folders
 from proposals.models import ReadPage
-from proposals.printed import place_sheets, sheet_in, sheets_of
+from proposals.printed import Sheets, place_sheets, sheet_in, sheets_of
 from testing.desk import NOW, DeskTestCase, picture
 
 
@@ -39,13 +40,17 @@ class PrintedSheets(DeskTestCase):
         self.pages = list(Page.objects.order_by("pk").values_list("pk", flat=True))
 
     def told(
-        self, page: int, sheet: int | None, *, empty: tuple[str, ...] = (), confidence: float = 0.99, copy: int = 0
-    ) -> None:
+        self, page: int, sheet: int | None, *, empty: tuple[str, ...] = (), confidence: float = 0.99, copy: int = 0,
+        **more: Any,
+    ) -> None:  # fmt: skip
         questions = {0: self.one, 1: self.two, 2: self.three}
         kept: dict[str, Any] = {"page": None}
         if sheet is not None:
-            tops = {questions[sheet]: 0.25}
-            kept = {"page": sheet, "confidence": confidence, "copy": copy, "tops": tops, "empty": list(empty)}
+            tops = more.pop("tops", None) or {questions[sheet]: 0.25}
+            kept = {
+                "page": sheet, "confidence": confidence, "copy": copy, "tops": tops, "empty": list(empty),
+                "ink": {one: 0.0 if one in empty else 80.0 for one in tops}, "covered": False, **more,
+            }  # fmt: skip
         ReadPage.objects.update_or_create(
             page_id=page,
             defaults={"image": Page.objects.get(pk=page).image, "kept_reading": {}, "read_at": NOW, "kept_sheet": kept},
@@ -117,9 +122,73 @@ class PrintedSheets(DeskTestCase):
         told = self.ask("get", f"folios/{self.folio.pk}", by=self.ilse).json()["sheets"]
         self.assertEqual((told["waiting"], told["pages"], told["missing"]), (0, 3, [2, 3]))
         self.assertEqual(told["empty"], [self.one])  # nothing was placed for it
-        self.assertEqual(
-            (told["twice"], told["unknown"], told["others"]), ([self.pages[:2]], [self.pages[2]], [self.pages[0]])
-        )
+        (twice,) = told["twice"]
+        self.assertEqual((twice["pages"], twice["better"]), (self.pages[:2], self.pages[1]))
+        self.assertEqual((told["unknown"], told["others"]), ([self.pages[2]], [self.pages[0]]))
+
+    def sheets(self) -> Sheets:
+        self.folio.refresh_from_db()
+        sheets = sheets_of(self.folio)
+        assert sheets is not None
+        return sheets
+
+    def better(self) -> tuple[int | None, list[tuple[int, str]]]:
+        (twice,) = self.sheets().twice
+        return twice.better, [(one.page, one.why.value) for one in twice.lesser]
+
+    def test_of_the_same_page_twice_the_better_picture_is_named_with_what_speaks_against_the_other(self) -> None:
+        first, second, third = self.pages
+        self.told(third, 2)
+        self.told(first, 0)
+        self.told(second, 0, empty=(self.one,))
+        self.assertEqual(self.better(), (first, [(second, "less_written")]))
+        self.told(second, 0)
+        Page.objects.filter(pk=first).update(advice=[{"code": "out_of_focus", "where": None}])
+        self.assertEqual(self.better(), (second, [(first, "out_of_focus")]))
+        self.told(second, 0, copy=self.tobin.pk)
+        self.assertEqual(self.better(), (first, [(second, "anothers_copy")]))
+        self.told(second, 0, ink={self.one: None}, covered=True)
+        self.assertEqual(self.better(), (first, [(second, "not_all_seen")]))
+
+    def test_none_is_named_where_it_is_not_known_what_is_written_on_each(self) -> None:
+        for page in self.pages[:2]:
+            self.told(page, 0)
+        read = ReadPage.objects.get(page=self.pages[0])
+        del read.kept_sheet["ink"], read.kept_sheet["covered"]  # as it was kept before
+        read.save()
+        self.assertEqual(self.better(), (None, []))
+
+    def test_pages_that_are_meant_to_be_there_twice_are_not_told_until_another_comes(self) -> None:
+        first, second, third = self.pages
+        for page in (first, second):
+            self.told(page, 0)
+        placements = {"1a": [{"page": page} for page in (first, second)]}
+        self.arrange(3, order=self.pages, placements=placements, dismissed={str(second): ["seen_before"]})
+        self.assertEqual(self.sheets().twice, ())
+        self.told(third, 0)
+        (twice,) = self.sheets().twice
+        self.assertEqual(twice.pages, (first, third))
+
+    def test_written_on_a_paper_that_was_replaced_the_pages_of_that_one_are_asked_for(self) -> None:
+        questions = (self.one, self.two, self.three)
+        old = {question: [[page, 50, 100, 500, 300]] for page, question in enumerate((self.one, self.three, self.two))}
+        self.work.former_papers = [{"paper": "old.pdf", "spaces": old}]
+        self.work.answer_spaces = {question: [[page + 1, 50, 100, 500, 300]] for page, question in enumerate(questions)}
+        self.work.save()
+        first, second, third = self.pages
+        self.told(first, 0, paper="old.pdf")
+        for page in (second, third):
+            self.told(page, None)
+        self.assertEqual((self.sheets().pages, self.sheets().missing), (3, (2, 3)))
+        # Two of the new one, where each question is a page further down: what the old one has is not missing there.
+        self.told(second, 2, tops={self.two: 0.1})
+        self.told(third, 3, tops={self.three: 0.1})
+        self.assertEqual((self.sheets().pages, self.sheets().missing), (4, ()))
+        # The third page of the one and the third page of the other are not the same page.
+        self.told(first, 2, paper="old.pdf")
+        self.assertEqual((self.sheets().twice, self.sheets().missing), ((), (2,)))
+        self.told(second, None)
+        self.assertEqual(self.sheets().missing, (2, 3))
 
     def test_of_other_work_nothing_is_said(self) -> None:
         type(self.work).objects.update(on_paper=False)
@@ -173,7 +242,7 @@ class ReplacedPapers(DeskTestCase):
             ]
             with (
                 mock.patch("folio_core.forms.register", side_effect=fits),
-                mock.patch("folio_core.forms.empty_answers", return_value=[]),
+                mock.patch("folio_core.forms.written_on", return_value=Written([], {}, is_covered=False)),
             ):
                 sheet = sheet_in(pixels, told(pixels, self.work, is_sheet=True))
             self.assertEqual((list(sheet["tops"]), sheet["confidence"]), ([better], max(of_new, of_old)))

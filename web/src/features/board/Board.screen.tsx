@@ -190,7 +190,13 @@ function LoadedBoard({ board }: { board: BoardData }) {
           />
         </div>
         {board.sheets && ready && (
-          <SheetsTold {...{ board, ids }} mayPlace={placing} onLeaveBlank={(questions) => actions.leaveBlank(questions, true)} />
+          <SheetsTold
+            {...{ board, arrangement, ids }}
+            mayPlace={placing}
+            onLeaveBlank={(questions) => actions.leaveBlank(questions, true)}
+            onKeepOnly={actions.keepOnly}
+            onKeepAll={actions.keepAll}
+          />
         )}
         {suggestion && !board.sheets && (
           <Suggested

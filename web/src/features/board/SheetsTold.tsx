@@ -1,21 +1,27 @@
+import type { Arrangement } from "../../folio/arrangement";
 import type { BoardData } from "../../folio/useBoard";
 import { labelWords } from "../../folio/labelWords";
+import { betterWords, stillTwice, type Twice, twiceWords } from "../../folio/sheetTwice";
 import { count, list } from "../../shared/words";
 
 interface SheetsToldProps {
   board: BoardData;
+  arrangement: Arrangement;
   /** The pages in their order. */
   ids: readonly number[];
   mayPlace: boolean;
   onLeaveBlank: (questions: string[]) => void;
+  onKeepOnly: (better: number, lesser: number[]) => void;
+  onKeepAll: (pages: number[]) => void;
 }
 
 /** Of printed sheets: which pages of the paper are not here, and which answers seem empty. */
-export function SheetsTold({ board, ids, mayPlace, onLeaveBlank }: SheetsToldProps) {
+export function SheetsTold({ board, arrangement, ids, mayPlace, onLeaveBlank, onKeepOnly, onKeepAll }: SheetsToldProps) {
   const { sheets, questions } = board;
   if (!sheets || !mayPlace) return null;
   const number = (page: number) => ids.indexOf(page) + 1;
-  const { missing, empty, twice, unknown, others } = sheets;
+  const { missing, empty, unknown, others } = sheets;
+  const twice = stillTwice(sheets.twice, arrangement);
   if (sheets.waiting > 0)
     return (
       <section className="suggested" aria-label="Printed sheets">
@@ -49,10 +55,8 @@ export function SheetsTold({ board, ids, mayPlace, onLeaveBlank }: SheetsToldPro
           </button>
         </p>
       )}
-      {twice.map((pages) => (
-        <p key={pages.join()} className="suggested-words">
-          Pages {list(pages.map((page) => String(number(page))))} are the same page of the paper. Remove the worse one.
-        </p>
+      {twice.map((one) => (
+        <TakenTwice key={one.pages.join()} {...{ twice: one, number, onKeepOnly, onKeepAll }} />
       ))}
       {unknown.length > 0 && (
         <p className="suggested-words">
@@ -66,5 +70,29 @@ export function SheetsTold({ board, ids, mayPlace, onLeaveBlank }: SheetsToldPro
         </p>
       )}
     </section>
+  );
+}
+
+interface TakenTwiceProps extends Pick<SheetsToldProps, "onKeepOnly" | "onKeepAll"> {
+  twice: Twice;
+  number: (page: number) => number;
+}
+
+function TakenTwice({ twice, number, onKeepOnly, onKeepAll }: TakenTwiceProps) {
+  const { pages, better } = twice;
+  return (
+    <p>
+      <span>
+        <strong>{twiceWords(twice, number)}.</strong> {betterWords(twice, number)}
+      </span>
+      {better !== null && (
+        <button type="button" className="button button-small" onClick={() => onKeepOnly(better, pages.filter((page) => page !== better))}>
+          Keep page {number(better)} only
+        </button>
+      )}
+      <button type="button" className="plain" onClick={() => onKeepAll(pages)}>
+        {pages.length === 2 ? "Keep both" : "Keep them all"}
+      </button>
+    </p>
   );
 }

@@ -8,6 +8,7 @@ import {
 import type { ArrangementStore } from "../../folio/ArrangementStore";
 import { labelWords } from "../../folio/labelWords";
 import { lastOnPageBefore, layInOrder } from "../../folio/ordering";
+import { keepAll, keepOnly } from "../../folio/sheetTwice";
 
 type Page = Schemas["PageOut"];
 type Proposed = Pick<Schemas["ProposedPlaceOut"], "question" | "page" | "top">;
@@ -102,6 +103,13 @@ export function useActions({ questions, pages, arrangement, store, at, choose }:
       choose(id);
     },
     order: (wanted: readonly number[], how: string) => change(layInOrder(wanted), `Pages put in order ${how}`),
+    /** Of several pictures of one sheet. */
+    keepOnly: (better: number, lesser: readonly number[]) => {
+      const words = `${numbers(lesser)} removed, ${numbers([better])} kept`;
+      change(keepOnly(better, lesser), words);
+      look(better, words, ids.filter((id) => !lesser.includes(id)).indexOf(better) + 1);
+    },
+    keepAll: (same: readonly number[]) => change(keepAll(same), `${numbers(same)} kept, though they are the same sheet`),
     /** On the pages chosen, and on to the next. */
     placeHere: (asked: string[]) => {
       const words = `${named(asked)} placed on ${numbers(group)}`;

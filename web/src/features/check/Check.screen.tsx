@@ -25,6 +25,7 @@ import { type BoardData, mayPlace, useBoard } from "../../folio/useBoard";
 import { PaperDoor } from "../../folio/PaperDoor";
 import { FolioWord } from "../../folio/WordField";
 import { Reader } from "../../folio/Reader";
+import { toldOfSheets } from "./sheetsTold";
 import "./Check.css";
 import { queryKeys } from "../../shared/queryKeys";
 
@@ -97,7 +98,8 @@ function Findings({ board, draft, coming }: { board: BoardData; draft: Draft; co
   const named = (some: string[]) => list(labelWords([...new Set(some)], board.questions).split(" "));
   const at = (where: string) => `/folios/${board.id}?${where}`;
   const read = suggestion ? suggestion.places.length + suggestion.order.length + suggestion.others.length + suggestion.elsewhere.length : 0;
-  const nothing = openQuestions.length + openPages.length + advice.length + coming.length + odd.length + read + unanswered.length + unsaved.length === 0 && !missing;
+  const sheetsTold = board.sheets ? toldOfSheets(board.sheets, arrangement, named) : [];
+  const nothing = openQuestions.length + openPages.length + advice.length + coming.length + odd.length + read + unanswered.length + unsaved.length + sheetsTold.length === 0 && !missing;
   return (
     <section className="check-findings" aria-label="What is missing">
       <h1>{nothing ? "Everything is in its place" : "Before you hand in"}</h1>
@@ -162,16 +164,11 @@ function Findings({ board, draft, coming }: { board: BoardData; draft: Draft; co
         {draft.on_screen.length > 0 && (
           <Finding term={`${count(draft.on_screen.length, "answer")} on the screen`}>{list(draft.on_screen.map((one) => one.label))}</Finding>
         )}
-        {board.sheets && board.sheets.missing.length > 0 && (
-          <Finding term={`Page ${list(board.sheets.missing.map(String))} of the printed paper`} to={at("")} alarm>
-            {board.sheets.missing.length === 1 ? "is" : "are"} not here.
+        {sheetsTold.map(({ term, words, alarm }) => (
+          <Finding key={term} term={term} to={at("")} alarm={alarm}>
+            {words}
           </Finding>
-        )}
-        {board.sheets && board.sheets.empty.length > 0 && (
-          <Finding term={`${named(board.sheets.empty)} empty`} to={at("")}>
-            Nothing was seen in the printed space. Leave it so if that is meant.
-          </Finding>
-        )}
+        ))}
         {openPages.length > 0 && (
           <Finding term={`${count(openPages.length, "page")} not placed`} alarm>
             {openPages.length === 1 ? "Page " : "Pages "}

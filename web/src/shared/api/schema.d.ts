@@ -2888,6 +2888,12 @@ export interface components {
             where: number[] | null;
         };
         /**
+         * Against
+         * @description What speaks against a picture, beside the better one, other than advice about it.
+         * @enum {string}
+         */
+        Against: "anothers_copy" | "less_written" | "not_all_seen" | "less_sharp" | "nothing";
+        /**
          * Amended
          * @description The terms of begun work were changed, in the student's favour.
          */
@@ -4698,6 +4704,16 @@ export interface components {
         LengthenedOut: {
             /** Folios */
             folios: number;
+        };
+        /**
+         * LesserOut
+         * @description A page that is there twice, and what speaks against it beside the better one.
+         */
+        LesserOut: {
+            /** Page */
+            page: number;
+            /** Why */
+            why: components["schemas"]["Against"] | components["schemas"]["Advice"];
         };
         /** LimitsOut */
         LimitsOut: {
@@ -6974,8 +6990,8 @@ export interface components {
         /**
          * SheetsOut
          * @description Where students write on the printed paper itself. ``waiting``: pages still to be looked at; ``pages``: how many
-         *     the paper has; ``missing``: those not here, from 1; ``empty``: questions in whose space nothing was seen; ``twice``:
-         *     pages that are the same one; ``unknown``: pages that are none of the paper; ``others``: another student's copy.
+         *     the paper has; ``missing``: those not here, from 1; ``empty``: questions in whose space nothing was seen;
+         *     ``unknown``: pages that are none of the paper; ``others``: another student's copy.
          */
         SheetsOut: {
             /** Clean Print */
@@ -6989,7 +7005,7 @@ export interface components {
             /** Pages */
             pages: number;
             /** Twice */
-            twice: number[][];
+            twice: components["schemas"]["TwiceOut"][];
             /** Unknown */
             unknown: number[];
             /** Waiting */
@@ -7497,6 +7513,19 @@ export interface components {
          * @enum {string}
          */
         Trouble: "empty" | "wrong_kind" | "kind_not_taken" | "too_large" | "too_many_pixels" | "too_many_pages" | "truncated" | "encrypted" | "took_too_long" | "too_much_memory" | "decoder_died" | "machine_busy";
+        /**
+         * TwiceOut
+         * @description Pages that are the same page of the paper. ``better``: which of them shows all that is written, and plainest;
+         *     None where each may show what the others do not.
+         */
+        TwiceOut: {
+            /** Better */
+            better: number | null;
+            /** Lesser */
+            lesser: components["schemas"]["LesserOut"][];
+            /** Pages */
+            pages: number[];
+        };
         /**
          * TypedEntry
          * @description ``group``: its place among ``groups``.
