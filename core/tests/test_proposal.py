@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 from folio_core.placing.label_evidence import by_column, label_chance, page_numbers
 from folio_core.placing.page_looks import alike_pages
 from folio_core.placing.page_model import PageEvidence
-from folio_core.placing.proposal import Proposal, propose
+from folio_core.placing.proposal import SAID, Proposal, propose
 from folio_core.placing.sent_orders import sent_orders
 from folio_core.question_map import parse_question_map
 from folio_core.reading import Candidate, Mark, PageReading
@@ -339,6 +339,19 @@ class Proposals(unittest.TestCase):
         doubtful = PageEvidence(PageReading((mark("1", 6, sure=0.3, hang=0.5),), 24, "by hand"))
         made = self.proposal("1, 2, 3", doubtful, page(), page(), page())
         self.assertEqual(self.placed(made), {})
+
+    def test_a_few_labels_on_many_pages_are_believed_where_each_is_plain(self) -> None:
+        def placed(*sure: float, pages: int, of: str = "1-9") -> set[str]:
+            marks = [mark(str(at), 0, sure=share) for at, share in enumerate(sure, 1)]
+            labelled = [PageEvidence(PageReading((one,), 24, "by hand")) for one in marks]
+            made = self.proposal(of, *labelled, *(page() for _ in range(pages - len(marks))), known=True)
+            return {one.question for one in made.places if one.confidence >= SAID}
+
+        self.assertEqual(placed(0.7, pages=2), set())
+        self.assertEqual(placed(0.7, 0.999, pages=4), set())
+        self.assertEqual(placed(0.999, 0.999, pages=4), {"1", "2"})  # each is plain
+        self.assertEqual(placed(0.8, 0.999, pages=3), {"1", "2"})  # they are not so few a page
+        self.assertEqual(placed(0.8, 0.999, pages=4, of="1-4"), {"1", "2"})  # nor of the questions
 
     def test_several_doubtful_digits_are_together_no_surer_than_each(self) -> None:
         digits = tuple(mark("1", line, sure=0.45, hang=0.2) for line in (2, 7, 12, 17, 21))

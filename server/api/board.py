@@ -249,6 +249,8 @@ def board(request: HttpRequest, folio_id: int) -> BoardOut:
     folio = own_folio(person(request), folio_id)
     pages = list(folio.pages.select_related("original"))
     window = folio.window()
+    sheets = sheets_of(folio)
+    told_twice = {page for one in sheets.twice for page in one.pages} if sheets else set()
     return BoardOut(
         id=folio.pk,
         now=now,
@@ -257,7 +259,7 @@ def board(request: HttpRequest, folio_id: int) -> BoardOut:
         questions=questions_out(folio.assignment.question_map, seed_of(folio)),
         version=folio.version,
         arrangement=_document(folio),
-        pages=pages_out(folio, pages, window.rules),
+        pages=pages_out(folio, pages, window.rules, told_twice),
         editions=list(folio.editions.all()),  # type: ignore[arg-type]
         events=rail_events(folio),
         pledges=list(folio.pledges.filter(delivered=False)),  # type: ignore[arg-type]
@@ -270,7 +272,7 @@ def board(request: HttpRequest, folio_id: int) -> BoardOut:
         changed=ChangedOut.of(folio, now),
         askings=asked_of(folio, now),
         words=words_of(folio),
-        sheets=sheets_of(folio),  # type: ignore[arg-type]
+        sheets=sheets,  # type: ignore[arg-type]
         tells_sheets=live_frames.tells(folio),
         answers=answers_out(folio),
     )

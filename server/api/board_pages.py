@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from datetime import datetime
 from typing import Any, Literal
 
@@ -19,6 +19,7 @@ from pages.models import Page
 from .schemas import image_url
 
 _OF_SHEETS = {Advice.NO_PAGE, Advice.SHEET_NOT_FOUND, Advice.SHEET_SMALL, Advice.SHEET_CUT_OFF, Advice.NEARLY_EMPTY}
+_OF_LOOKS = {Advice.SEEN_BEFORE}
 
 
 class AdviceOut(Schema):
@@ -69,17 +70,18 @@ class PageOut(Schema):
     promised: datetime | None
 
 
-def pages_out(folio: Folio, pages: Sequence[Page], rules: Rules) -> list[PageOut]:
+def pages_out(folio: Folio, pages: Sequence[Page], rules: Rules, told_twice: Collection[int]) -> list[PageOut]:
+    """``told_twice``: by their print, and so not once more by their looks."""
     counts = Counter(page.original_id for page in pages if page.half == 0)
     books = {(page.original_id, page.index) for page in pages if page.half}
     since = folio.begun_at if rules.timed else rules.opens
     pictures = pictures_of_working(current(folio), folio.assignment.question_map)
-    return [
-        _page_out(
-            page, counts[page.original_id], _half(page, books), _taken_before(page, since, rules), page.pk in pictures
-        )
-        for page in pages
-    ]
+    made = []
+    for page in pages:
+        without = (_OF_SHEETS if page.pk in pictures else set()) | (_OF_LOOKS if page.pk in told_twice else set())
+        half, early = _half(page, books), _taken_before(page, since, rules)
+        made.append(_page_out(page, counts[page.original_id], half, early, without))
+    return made
 
 
 def _taken_before(page: Page, since: datetime, rules: Rules) -> AdviceOut | None:
@@ -102,10 +104,12 @@ def _half(page: Page, books: set[tuple[int, int]]) -> _Half:
     return "right" if page.half else "left"
 
 
-def _page_out(page: Page, pages_of_file: int, half: _Half, taken_early: AdviceOut | None, is_picture: bool) -> PageOut:
+def _page_out(
+    page: Page, pages_of_file: int, half: _Half, taken_early: AdviceOut | None, without: Collection[Advice]
+) -> PageOut:
+    """``without``: advice that is not for this page."""
     measures = page.findings.get("measures") or {}
-    kept = [one for one in page.advice if not (is_picture and one["code"] in _OF_SHEETS)]
-    advice = [AdviceOut.of(one) for one in kept]
+    advice = [AdviceOut.of(one) for one in page.advice if one["code"] not in without]
     return PageOut(
         id=page.pk, file_name=page.original.file_name, index=page.index, of=pages_of_file, half=half, state=page.state,  # type: ignore[arg-type]
         trouble=page.trouble, message=page.trouble_message,  # type: ignore[arg-type]

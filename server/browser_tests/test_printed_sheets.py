@@ -180,6 +180,11 @@ class PrintedSheets(BrowserTestCase):
         expect(told).to_contain_text("2 and 3 of the printed paper are not here")
         expect(told).to_contain_text("not of this printed paper")
         expect(told).to_contain_text("seems empty")
+        page.set_viewport_size({"width": 360, "height": 640})  # there the page itself needs the room
+        expect(told.get_by_text("2 more about the printed sheets")).to_be_visible()
+        expect(told.get_by_text("2 and 3 of the printed paper are not here")).to_be_visible()
+        expect(told.get_by_role("button", name="Left blank on purpose")).to_be_hidden()
+        page.set_viewport_size({"width": 1280, "height": 800})
         told.get_by_role("button", name="Left blank on purpose").click()
         expect(told.get_by_role("button", name="Left blank on purpose")).to_have_count(0)
         folio = Folio.objects.get(assignment=self.work)

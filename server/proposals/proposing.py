@@ -36,7 +36,7 @@ _WORK = re.compile(
     r"(?:sheet|set|assignment|homework|exercises?|hw|ps|test|quiz|lab)\W{0,3}(?:no\.?\s*)?(\d{1,2})\b", re.I
 )
 SURE = 0.95  # what is said against what a person placed
-_VERSION = 8  # of the model: of another one a kept proposal is old
+_VERSION = 9  # of the model: of another one a kept proposal is old
 
 
 @dataclass(frozen=True, slots=True)
@@ -96,7 +96,7 @@ def suggestion_for(folio: Folio, *, keeps_order: bool) -> Suggestion:
         enqueue_proposing(folio.pk, folio.window())
     if kept is None:
         return Suggestion(known.unread, (), 0.0, (), (), (), ())
-    proposal = _read_document(kept.in_order if keeps_order else kept.document)
+    proposal = _read_document(kept.in_order if keeps_order or known.on_sheets else kept.document)
     made = _suggestion(proposal, kept.pages, known)
     others = dict(_of_others(folio, known.read)) | dict(numbers_in_boxes(folio, known.pages))
     elsewhere = _of_other_work(folio, known.read)
@@ -138,7 +138,8 @@ def suggested(folio: Folio) -> str | None:
 @dataclass(frozen=True, slots=True)
 class _Known:
     """What a proposal is made of; of a printed sheet that is told no labels, which are printed on it. ``pages``: those
-    that are read, in order; ``sent``: when each was taken, and the name of its file; ``basis``: a hash of all of it."""
+    that are read, in order; ``sent``: when each was taken, and the name of its file; ``on_sheets``: some are told by
+    their print; ``basis``: a hash of all of it."""
 
     arrangement: Arrangement
     question_map: QuestionMap
@@ -147,6 +148,7 @@ class _Known:
     held: dict[int, tuple[str, ...]]
     sent: dict[int, tuple[str, str]]
     unread: int
+    on_sheets: bool
     basis: str
 
 
@@ -156,15 +158,16 @@ def _known(folio: Folio) -> _Known:
     rows = ReadPage.objects.filter(page__in=ready).select_related("page__original")
     sent = {row.page_id: (row.page.taken, row.page.original.file_name) for row in rows}
     read = {row.page_id: row.reading for row in rows if row.image == row.page.image}
-    if folio.assignment.answer_spaces:  # the sheets say what is where; labels in print say it once more
-        read |= {row.page_id: replace(read[row.page_id], marks=()) for row in told_pages(folio) if row.page_id in read}
+    # Printed sheets say themselves what is where and in which order; labels in print only say it once more.
+    told = {row.page_id for row in told_pages(folio)} & read.keys() if folio.assignment.answer_spaces else set()
+    read |= {page: replace(read[page], marks=()) for page in told}
     pages = [pk for pk in arrangement.pages if pk in read]
-    held, unread = _held(arrangement), len(ready) - len(pages)
+    held, unread = dict.fromkeys(told, ()) | _held(arrangement), len(ready) - len(pages)
     basis = _hash(
         [_VERSION, pages, unread > 0, [read[pk].as_document() for pk in pages], sorted(arrangement.loose),
          [held.get(pk) for pk in pages], [sent[pk] for pk in pages], question_map.as_document()]
     )  # fmt: skip
-    return _Known(arrangement, question_map, pages, read, held, sent, unread, basis)
+    return _Known(arrangement, question_map, pages, read, held, sent, unread, bool(told), basis)
 
 
 def numbers_of_others(folio: Folio, pages: Iterable[int]) -> dict[int, str]:

@@ -126,6 +126,8 @@ class PrintedSheets(DeskTestCase):
         self.assertEqual((twice["pages"], twice["better"]), (self.pages[:2], self.pages[1]))
         self.assertEqual((told["unknown"], told["others"]), ([self.pages[2]], [self.pages[0]]))
 
+    ADVICE = (("out_of_focus", None), ("seen_before", 1))
+
     def sheets(self) -> Sheets:
         self.folio.refresh_from_db()
         sheets = sheets_of(self.folio)
@@ -143,8 +145,12 @@ class PrintedSheets(DeskTestCase):
         self.told(second, 0, empty=(self.one,))
         self.assertEqual(self.better(), (first, [(second, "less_written")]))
         self.told(second, 0)
-        Page.objects.filter(pk=first).update(advice=[{"code": "out_of_focus", "where": None}])
+        advice = [{"code": code, "where": None, "other": other} for code, other in self.ADVICE]
+        Page.objects.filter(pk__in=(first, third)).update(advice=advice)
         self.assertEqual(self.better(), (second, [(first, "out_of_focus")]))
+        told = self.ask("get", f"folios/{self.folio.pk}", by=self.ilse).json()["pages"]
+        codes = {page["id"]: [one["code"] for one in page["advice"]] for page in told}
+        self.assertEqual((codes[first], codes[third]), (["out_of_focus"], ["out_of_focus", "seen_before"]))
         self.told(second, 0, copy=self.tobin.pk)
         self.assertEqual(self.better(), (first, [(second, "anothers_copy")]))
         self.told(second, 0, ink={self.one: None}, covered=True)

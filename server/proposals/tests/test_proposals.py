@@ -132,6 +132,19 @@ class Proposals(DeskTestCase):
         self.work.save()
         self.assertEqual(len(self.suggestion()["doubts"]), 1)
 
+    def test_on_told_sheets_nothing_is_read_besides_and_an_extra_sheet_finds_its_question(self) -> None:
+        first, empty, extra = self.pages(reading("1a"), reading(), reading("2"))
+        self.work.on_paper, self.work.answer_spaces = True, {self.id_of("1a"): [[0, 50, 100, 500, 300]]}
+        self.work.save()
+        sheet = {"page": 0, "confidence": 0.99, "copy": 0, "tops": {}, "empty": []}
+        ReadPage.objects.filter(page__in=(first, empty)).update(kept_sheet=sheet)
+        placements = {"1a": [{"page": first.pk}]}
+        order = [extra.pk, first.pk, empty.pk]  # the files count another way
+        self.arrange(self.board()["version"], order=order, placements=placements)
+        told = self.suggestion()
+        placed = [(one["page"], one["question"]) for one in told["places"]]
+        self.assertEqual((placed, told["order"]), ([(extra.pk, self.id_of("2"))], []))
+
     def test_a_page_with_another_students_number_is_pointed_out_and_one_with_ones_own_is_not(self) -> None:
         first, _, _ = self.pages(
             replace(reading("1a"), header="Tobin 30402"),

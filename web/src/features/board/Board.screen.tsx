@@ -26,7 +26,7 @@ import { PhonePage } from "./phone/PhonePage";
 import { EmptyBoard } from "./EmptyBoard";
 import { SidesCount } from "./strip/SidesCount";
 import { Suggested } from "./proposals/Suggested";
-import type { Place } from "../../folio/useSuggestion";
+import type { Place, Suggestion } from "../../folio/useSuggestion";
 import { useConfirming } from "./proposals/useConfirming";
 import { AnswerRows } from "./answers/AnswerRows";
 import { answeredOnScreen, useAnswering } from "./answers/useAnswering";
@@ -71,6 +71,7 @@ export default function Board() {
 }
 
 const NONE: readonly Place[] = [];
+const NO_NUMBERS: Suggestion["others"] = [];
 
 type Sheet = "keys" | "history" | "order" | "camera" | "here";
 
@@ -191,7 +192,8 @@ function LoadedBoard({ board }: { board: BoardData }) {
         </div>
         {board.sheets && ready && (
           <SheetsTold
-            {...{ board, arrangement, ids }}
+            {...{ board, arrangement, ids, small }}
+            numbered={suggestion?.others ?? NO_NUMBERS}
             mayPlace={placing}
             onLeaveBlank={(questions) => actions.leaveBlank(questions, true)}
             onKeepOnly={actions.keepOnly}

@@ -1,7 +1,9 @@
+import type { Schemas } from "../../shared/api/client";
 import type { Arrangement } from "../../folio/arrangement";
 import type { BoardData } from "../../folio/useBoard";
 import { labelWords } from "../../folio/labelWords";
 import { betterWords, stillTwice, type Twice, twiceWords } from "../../folio/sheetTwice";
+import type { Suggestion } from "../../folio/useSuggestion";
 import { count, list } from "../../shared/words";
 
 interface SheetsToldProps {
@@ -9,6 +11,9 @@ interface SheetsToldProps {
   arrangement: Arrangement;
   /** The pages in their order. */
   ids: readonly number[];
+  small: boolean;
+  /** Pages in whose boxes another student's number is read. */
+  numbered: Suggestion["others"];
   mayPlace: boolean;
   onLeaveBlank: (questions: string[]) => void;
   onKeepOnly: (better: number, lesser: number[]) => void;
@@ -16,7 +21,7 @@ interface SheetsToldProps {
 }
 
 /** Of printed sheets: which pages of the paper are not here, and which answers seem empty. */
-export function SheetsTold({ board, arrangement, ids, mayPlace, onLeaveBlank, onKeepOnly, onKeepAll }: SheetsToldProps) {
+export function SheetsTold({ board, arrangement, ids, small, numbered, mayPlace, onLeaveBlank, onKeepOnly, onKeepAll }: SheetsToldProps) {
   const { sheets, questions } = board;
   if (!sheets || !mayPlace) return null;
   const number = (page: number) => ids.indexOf(page) + 1;
@@ -28,49 +33,76 @@ export function SheetsTold({ board, arrangement, ids, mayPlace, onLeaveBlank, on
         <p className="suggested-words">{count(sheets.waiting, "page")} still to be told from the printed paper …</p>
       </section>
     );
-  if (missing.length + empty.length + twice.length + unknown.length + others.length === 0)
+  if (missing.length + empty.length + twice.length + unknown.length + others.length + numbered.length === 0)
     return (
       <section className="suggested" aria-label="Printed sheets">
         <p className="suggested-words">All {count(sheets.pages, "page")} of the printed paper with answers are here, in order and placed.</p>
       </section>
     );
+  const blurred = unknown.filter((page) => board.pages.some((one) => one.id === page && one.advice.some(({ code }) => BLURRED.includes(code))));
+  const strange = unknown.filter((page) => !blurred.includes(page));
+  const told = [
+    missing.length > 0 && (
+      <p key="missing" className="suggested-words">
+        <strong>
+          {pagesOf(missing)} of the printed paper {missing.length === 1 ? "is" : "are"} not here.
+        </strong>{" "}
+        Photograph {missing.length === 1 ? "it" : "them"} too.
+      </p>
+    ),
+    ...twice.map((one) => <TakenTwice key={one.pages.join()} {...{ twice: one, number, onKeepOnly, onKeepAll }} />),
+    others.length > 0 && (
+      <p key="others" className="suggested-words">
+        <strong>{pagesOf(others.map(number))}</strong> {others.length === 1 ? "was" : "were"} printed for another student. Is it yours?
+      </p>
+    ),
+    numbered.length > 0 && (
+      <p key="numbered" className="suggested-words">
+        <strong>{list(numbered.map((one) => `Page ${number(one.page)} carries number ${one.says}`))}</strong>, which is another student’s. Is it yours?
+      </p>
+    ),
+    blurred.length > 0 && (
+      <p key="blurred" className="suggested-words">
+        <strong>{pagesOf(blurred.map(number))}</strong> {blurred.length === 1 ? "is" : "are"} too blurred to tell which page of the printed paper{" "}
+        {blurred.length === 1 ? "it is. Take it" : "they are. Take them"} again.
+      </p>
+    ),
+    empty.length > 0 && (
+      <p key="empty">
+        <span>
+          <strong>{labelWords(empty, questions)}</strong> {empty.length === 1 ? "seems" : "seem"} empty: nothing was seen in the space for{" "}
+          {empty.length === 1 ? "it" : "them"}.
+        </span>
+        <button type="button" className="button button-small" onClick={() => onLeaveBlank(empty)}>
+          Left blank on purpose
+        </button>
+      </p>
+    ),
+    strange.length > 0 && (
+      <p key="strange" className="suggested-words">
+        {pagesOf(strange.map(number))}: not of this printed paper, it seems. An extra sheet is placed by hand.
+      </p>
+    ),
+  ].filter(Boolean);
+  const atOnce = small ? 1 : told.length; // beside them the page itself is to be seen
   return (
     <section className="suggested" aria-label="Printed sheets">
-      {missing.length > 0 && (
-        <p className="suggested-words">
-          <strong>
-            {missing.length === 1 ? "Page" : "Pages"} {list(missing.map(String))} of the printed paper {missing.length === 1 ? "is" : "are"} not here.
-          </strong>{" "}
-          Photograph {missing.length === 1 ? "it" : "them"} too.
-        </p>
-      )}
-      {empty.length > 0 && (
-        <p>
-          <span>
-            <strong>{labelWords(empty, questions)}</strong> {empty.length === 1 ? "seems" : "seem"} empty: nothing was seen in the space for{" "}
-            {empty.length === 1 ? "it" : "them"}.
-          </span>
-          <button type="button" className="button button-small" onClick={() => onLeaveBlank(empty)}>
-            Left blank on purpose
-          </button>
-        </p>
-      )}
-      {twice.map((one) => (
-        <TakenTwice key={one.pages.join()} {...{ twice: one, number, onKeepOnly, onKeepAll }} />
-      ))}
-      {unknown.length > 0 && (
-        <p className="suggested-words">
-          {unknown.length === 1 ? "Page" : "Pages"} {list(unknown.map((page) => String(number(page))))}: not of this printed paper, it seems. An extra
-          sheet is placed by hand.
-        </p>
-      )}
-      {others.length > 0 && (
-        <p className="suggested-words">
-          <strong>{others.length === 1 ? "Page" : "Pages"} {list(others.map((page) => String(number(page))))}</strong> was printed for another student. Is it yours?
-        </p>
+      {told.slice(0, atOnce)}
+      {told.length > atOnce && (
+        <details>
+          <summary>{told.length - atOnce} more about the printed sheets</summary>
+          {told.slice(atOnce)}
+        </details>
       )}
     </section>
   );
+}
+
+/** Advice by which a page's print may not be told. */
+const BLURRED: readonly Schemas["Advice"][] = ["out_of_focus", "motion_blur", "damaged", "low_resolution"];
+
+function pagesOf(numbers: readonly number[]): string {
+  return `${numbers.length === 1 ? "Page" : "Pages"} ${list(numbers.map(String))}`;
 }
 
 interface TakenTwiceProps extends Pick<SheetsToldProps, "onKeepOnly" | "onKeepAll"> {
