@@ -19,7 +19,7 @@ from editions.taking_back import take_back
 from folio_core.pace import Basis
 from folio_core.page import Advice, Tone
 from folio_core.placing import SIDES_MOST, read_arrangement, write_arrangement
-from folio_core.placing.better_picture import Against
+from folio_core.placing.better_picture import Drawback
 from folios.arrangements import current
 from folios.models import Folio
 from folios.telling import hear
@@ -136,11 +136,11 @@ class RoomOut(Schema):
         )  # fmt: skip
 
 
-class LesserOut(Schema):
-    """A page that is there twice, and what speaks against it beside the better one."""
+class WorseOut(Schema):
+    """A page that is there twice, and what is worse about it than about the better one."""
 
     page: int
-    why: Against | Advice
+    drawback: Drawback | Advice
 
 
 class TwiceOut(Schema):
@@ -149,7 +149,7 @@ class TwiceOut(Schema):
 
     pages: list[int]
     better: int | None
-    lesser: list[LesserOut]
+    worse: list[WorseOut]
 
 
 class SheetsOut(Schema):

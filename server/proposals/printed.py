@@ -19,7 +19,7 @@ from courses.models import Enrolment
 from folio_core import clock
 from folio_core.page import Advice
 from folio_core.placing import Arrangement, Placement, read_arrangement
-from folio_core.placing.better_picture import Against, PagePicture, better_of
+from folio_core.placing.better_picture import Drawback, PagePicture, better_of
 from folio_core.question_map import QuestionMap
 from folios.arrangements import current, store
 from folios.events import PlacedBySheet
@@ -156,21 +156,21 @@ def numbers_in_boxes(folio: Folio, pages: Collection[int]) -> Iterator[tuple[int
 
 
 @dataclass(frozen=True, slots=True)
-class Lesser:
-    """A page that is there twice, and what speaks against it beside the better one."""
+class WorsePage:
+    """A page that is there twice, and what is worse about it than about the better one."""
 
     page: int
-    why: Against | Advice
+    drawback: Drawback | Advice
 
 
 @dataclass(frozen=True, slots=True)
 class Twice:
     """Pages of the folio that are the same page of the paper. ``better``: which of them shows all that is written, and
-    plainest, ``lesser`` the others; None where each may show what the others do not."""
+    plainest, ``worse`` the others; None where each may show what the others do not."""
 
     pages: tuple[int, ...]
     better: int | None
-    lesser: tuple[Lesser, ...]
+    worse: tuple[WorsePage, ...]
 
 
 @dataclass(frozen=True, slots=True)
@@ -253,8 +253,8 @@ def _twice(folio: Folio, arrangement: Arrangement, rows: dict[int, ReadPage]) ->
         if len(pages) > 1:
             is_known = all("ink" in rows[page].kept_sheet for page in pages)  # of older readings it was not kept
             better = better_of([_picture_of(folio, rows[page]) for page in pages]) if is_known else None
-            lesser = tuple(Lesser(pages[at], why) for at, why in better.against.items()) if better else ()
-            yield Twice(tuple(pages), pages[better.index] if better else None, lesser)
+            worse = tuple(WorsePage(pages[at], drawback) for at, drawback in better.drawbacks.items()) if better else ()
+            yield Twice(tuple(pages), pages[better.index] if better else None, worse)
 
 
 def _picture_of(folio: Folio, row: ReadPage) -> PagePicture:

@@ -16,8 +16,8 @@ _PLAINLY_MM2 = 20.0  # along the edge of a hand ink is seen that is none, in emp
 _SHARPER = 1.3  # so much wider edges are told; good pictures of one sheet differ by up to 1.25 times
 
 
-class Against(StrEnum):
-    """What speaks against a picture, beside the better one, other than advice about it."""
+class Drawback(StrEnum):
+    """What is worse about a picture than about the better one, other than what it is advised of."""
 
     ANOTHERS_COPY = "anothers_copy"
     LESS_WRITTEN = "less_written"
@@ -43,13 +43,18 @@ class PagePicture:
         """How far the strokes' edges spread, on paper."""
         return self.blur_sigma_px / max(1.0, min(self.resolution_dpi, OUTPUT_DPI)) * MM_PER_INCH
 
+    @property
+    def may_be_covered(self) -> bool:
+        """What lies over a sheet and has the colour of paper is noticed by its hiding the sheet's edge only."""
+        return self.is_covered or Advice.NO_PAGE in self.advice or Advice.SHEET_NOT_FOUND in self.advice
+
 
 @dataclass(frozen=True, slots=True)
 class Better:
-    """``against``: of each of the other pictures, by its index."""
+    """``drawbacks``: of each of the other pictures, by its index."""
 
     index: int
-    against: Mapping[int, Against | Advice]
+    drawbacks: Mapping[int, Drawback | Advice]
 
 
 def better_of(pictures: Sequence[PagePicture]) -> Better | None:
@@ -57,11 +62,11 @@ def better_of(pictures: Sequence[PagePicture]) -> Better | None:
     whole = [one for one in pictures if not any(_holds_more(other, one) for other in pictures)]
     if not whole:
         return None
-    best = min(whole, key=lambda one: (not one.is_own, _fault(one), one.is_covered, one.edge_mm))
-    if best.is_covered and len(whole) < len(pictures):
+    best = min(whole, key=lambda one: (not one.is_own, _fault(one), one.may_be_covered, one.edge_mm))
+    if best.may_be_covered and len(whole) < len(pictures):
         return None  # what it seems to hold more may be the edge of what lies over it
     index = next(at for at, one in enumerate(pictures) if one is best)
-    return Better(index, {at: _against(one, best) for at, one in enumerate(pictures) if at != index})
+    return Better(index, {at: _drawback_of(one, best) for at, one in enumerate(pictures) if at != index})
 
 
 def _holds_more(one: PagePicture, than: PagePicture) -> bool:
@@ -73,31 +78,33 @@ def _has_more(one: PagePicture, than: PagePicture, answer: str) -> bool:
     ink, other = one.ink_mm2[answer], than.ink_mm2.get(answer)
     if not ink:
         return False
-    if one.is_covered:
+    if one.may_be_covered:
         return ink > _PLAINLY_MM2 and not other
     times = _MORE_OF_POOR if _fault(one) or _fault(than) else _MORE
     return other is None or ink > times * other + (_MORE_MM2 if other else 0.0)
 
 
-def _against(one: PagePicture, best: PagePicture) -> Against | Advice:
+def _drawback_of(one: PagePicture, best: PagePicture) -> Drawback | Advice:
     if best.is_own and not one.is_own:
-        return Against.ANOTHERS_COPY
+        return Drawback.ANOTHERS_COPY
     more = [one.ink_mm2.get(answer) for answer in best.ink_mm2 if _has_more(best, one, answer)]
     if None in more:
-        return Against.NOT_ALL_SEEN
+        return Drawback.NOT_ALL_SEEN
     if 0.0 in more:
-        return Against.LESS_WRITTEN
+        return Drawback.LESS_WRITTEN
     if _fault(one) > _fault(best):
         return next(_weighty(one))  # for which less ink may be seen, too
     if more:
-        return Against.LESS_WRITTEN
-    if one.is_covered and not best.is_covered:
-        return Against.NOT_ALL_SEEN
-    return Against.LESS_SHARP if one.edge_mm > _SHARPER * best.edge_mm else Against.NOTHING
+        return Drawback.LESS_WRITTEN
+    if one.may_be_covered and not best.may_be_covered:
+        return Drawback.NOT_ALL_SEEN
+    return Drawback.LESS_SHARP if one.edge_mm > _SHARPER * best.edge_mm else Drawback.NOTHING
 
 
+# Whether all of a printed page is to be seen is known better than by the sheet's edge.
 _NOT_OF_THE_PICTURE = {
-    Advice.NO_PAGE, Advice.SEEN_BEFORE, Advice.TAKEN_BEFORE, Advice.TURN_UNSURE, Advice.NEARLY_EMPTY,
+    Advice.NO_PAGE, Advice.SHEET_CUT_OFF, Advice.SEEN_BEFORE, Advice.TAKEN_BEFORE, Advice.TURN_UNSURE,
+    Advice.NEARLY_EMPTY,
 }  # fmt: skip
 
 

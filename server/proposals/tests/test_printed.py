@@ -136,7 +136,7 @@ class PrintedSheets(DeskTestCase):
 
     def better(self) -> tuple[int | None, list[tuple[int, str]]]:
         (twice,) = self.sheets().twice
-        return twice.better, [(one.page, one.why.value) for one in twice.lesser]
+        return twice.better, [(one.page, one.drawback.value) for one in twice.worse]
 
     def test_of_the_same_page_twice_the_better_picture_is_named_with_what_speaks_against_the_other(self) -> None:
         first, second, third = self.pages

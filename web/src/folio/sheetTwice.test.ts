@@ -6,16 +6,16 @@ import { betterWords, keepAll, keepOnly, stillTwice, type Twice } from "./sheetT
 const laid = (more: Partial<Arrangement> = {}): Arrangement => ({
   ...fresh([1, 2, 3]), ...more,
 });
-const twice: Twice = { pages: [1, 3], better: 3, lesser: [{ page: 1, why: "out_of_focus" }] };
+const twice: Twice = { pages: [1, 3], better: 3, worse: [{ page: 1, drawback: "out_of_focus" }] };
 const number = (page: number) => page;
 
 describe("the same sheet twice", () => {
   test("the better picture is named with what speaks against the others", () => {
     expect(betterWords(twice, number)).toBe("Page 3 is the better picture (page 1: out of focus).");
-    const three: Twice = { pages: [1, 2, 3], better: 3, lesser: [{ page: 1, why: "less_written" }, { page: 2, why: "glare" }] };
+    const three: Twice = { pages: [1, 2, 3], better: 3, worse: [{ page: 1, drawback: "less_written" }, { page: 2, drawback: "glare" }] };
     expect(betterWords(three, number)).toBe("Page 3 is the better picture (page 1: less is written on it; page 2: mirrored light).");
-    expect(betterWords({ ...twice, better: null, lesser: [] }, number)).toContain("Each may show writing that the other does not");
-    expect(betterWords({ ...twice, lesser: [{ page: 1, why: "nothing" }] }, number)).toBe("They show the same, equally well.");
+    expect(betterWords({ ...twice, better: null, worse: [] }, number)).toContain("Each may show writing that the other does not");
+    expect(betterWords({ ...twice, worse: [{ page: 1, drawback: "nothing" }] }, number)).toBe("They show the same, equally well.");
   });
   test("kept alone, it takes over what stood on the others only", () => {
     const placements = { a: [{ page: 1, top: 0.2 }], b: [{ page: 1, top: null }, { page: 3, top: 0.4 }], c: [{ page: 1, top: null }, { page: 2, top: null }] };

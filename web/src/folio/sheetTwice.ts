@@ -4,9 +4,9 @@ import { SHORT } from "./advice";
 import { type Arrangement, type Change, isPlaced, pagesOf, pagesWith, place, questionsOn, setDismissed, setRemoved, together } from "./arrangement";
 
 export type Twice = Schemas["TwiceOut"];
-type Why = Twice["lesser"][number]["why"];
+type Drawback = Twice["worse"][number]["drawback"];
 
-const AGAINST: Record<Schemas["Against"], string> = {
+const DRAWBACKS: Record<Schemas["Drawback"], string> = {
   anothers_copy: "another student's copy",
   less_written: "less is written on it",
   not_all_seen: "not all of it is seen",
@@ -27,18 +27,19 @@ export function twiceWords({ pages }: Twice, number: (page: number) => number): 
 }
 
 /** Which of them is the better one, and why. */
-export function betterWords({ better, lesser }: Twice, number: (page: number) => number): string {
+export function betterWords({ better, worse }: Twice, number: (page: number) => number): string {
   if (better === null) return "Each may show writing that the other does not. Look at them before you remove one.";
-  const words = (why: Why) => (why in AGAINST ? AGAINST[why as Schemas["Against"]] : SHORT[why as Schemas["Advice"]]);
-  if (lesser.every(({ why }) => why === "nothing")) return `They show the same, equally well.`;
-  return `Page ${number(better)} is the better picture (${lesser.map(({ page, why }) => `page ${number(page)}: ${words(why)}`).join("; ")}).`;
+  const words = (drawback: Drawback) => (drawback in DRAWBACKS ? DRAWBACKS[drawback as Schemas["Drawback"]] : SHORT[drawback as Schemas["Advice"]]);
+  if (worse.every(({ drawback }) => drawback === "nothing")) return `They show the same, equally well.`;
+  return `Page ${number(better)} is the better picture (${worse.map(({ page, drawback }) => `page ${number(page)}: ${words(drawback)}`).join("; ")}).`;
 }
 
 /** The better one alone; what stood only on the others stands on it. */
-export function keepOnly(better: number, lesser: readonly number[]): Change {
+export function keepOnly(better: number, worse: readonly number[]): Change {
   return (a) => {
-    const onlyThere = lesser.flatMap((page) => questionsOn(a, page)).filter((one) => !isPlaced(a, one, better) && pagesWith(a, one).every((page) => lesser.includes(page)));
-    return together(place([...new Set(onlyThere)], [better]), ...lesser.map((page) => setRemoved(page, true)))(a);
+    const onlyThere = worse.flatMap((page) => questionsOn(a, page)).filter((one) => !isPlaced(a, one, better) && pagesWith(a, one).every((page) => worse.includes(page)));
+    const along = onlyThere.length > 0 ? [place([...new Set(onlyThere)], [better])] : [];
+    return together(...along, ...worse.map((page) => setRemoved(page, true)))(a);
   };
 }
 

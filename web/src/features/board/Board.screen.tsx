@@ -15,6 +15,7 @@ import { linksOfFolio } from "../../folio/cameraLinks";
 import { eventsOf } from "../../folio/eventWords";
 import type { GivenQuestion } from "../../folio/answers/useAnswers";
 import { type Arrangement, pagesOf, questionsByPage, setRemoved, setSides, settled } from "../../folio/arrangement";
+import "../../folio/smallHead.css";
 import "./Board.css";
 import { boardKey } from "./keys";
 import { LabelLine } from "./questions/LabelLine";
@@ -167,7 +168,7 @@ function LoadedBoard({ board }: { board: BoardData }) {
   );
   return (
     <div className={small ? "board board-small" : "board"}>
-      <header className="board-top">
+      <header className="board-top small-head">
         <Masthead help="board" title={board.assignment.title} course={board.assignment.course} tools={paper} />
         <TimeRail sitting={board} safe={safety(board.pages, ids, uploads)} />
       </header>

@@ -16,7 +16,7 @@ interface SheetsToldProps {
   numbered: Suggestion["others"];
   mayPlace: boolean;
   onLeaveBlank: (questions: string[]) => void;
-  onKeepOnly: (better: number, lesser: number[]) => void;
+  onKeepOnly: (better: number, worse: number[]) => void;
   onKeepAll: (pages: number[]) => void;
 }
 

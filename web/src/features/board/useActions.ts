@@ -104,10 +104,10 @@ export function useActions({ questions, pages, arrangement, store, at, choose }:
     },
     order: (wanted: readonly number[], how: string) => change(layInOrder(wanted), `Pages put in order ${how}`),
     /** Of several pictures of one sheet. */
-    keepOnly: (better: number, lesser: readonly number[]) => {
-      const words = `${numbers(lesser)} removed, ${numbers([better])} kept`;
-      change(keepOnly(better, lesser), words);
-      look(better, words, ids.filter((id) => !lesser.includes(id)).indexOf(better) + 1);
+    keepOnly: (better: number, worse: readonly number[]) => {
+      const words = `${numbers(worse)} removed, ${numbers([better])} kept`;
+      change(keepOnly(better, worse), words);
+      look(better, words, ids.filter((id) => !worse.includes(id)).indexOf(better) + 1);
     },
     keepAll: (same: readonly number[]) => change(keepAll(same), `${numbers(same)} kept, though they are the same sheet`),
     /** On the pages chosen, and on to the next. */

@@ -26,6 +26,7 @@ import { PaperDoor } from "../../folio/PaperDoor";
 import { FolioWord } from "../../folio/WordField";
 import { Reader } from "../../folio/Reader";
 import { toldOfSheets } from "./sheetsTold";
+import "../../folio/smallHead.css";
 import "./Check.css";
 import { queryKeys } from "../../shared/queryKeys";
 
@@ -47,7 +48,7 @@ export default function Check() {
   });
   return (
     <div className="check">
-      <header>
+      <header className="small-head">
         <Masthead help="check"
           title={board.data?.assignment.title ?? ""}
           course={board.data?.assignment.course}

@@ -2888,12 +2888,6 @@ export interface components {
             where: number[] | null;
         };
         /**
-         * Against
-         * @description What speaks against a picture, beside the better one, other than advice about it.
-         * @enum {string}
-         */
-        Against: "anothers_copy" | "less_written" | "not_all_seen" | "less_sharp" | "nothing";
-        /**
          * Amended
          * @description The terms of begun work were changed, in the student's favour.
          */
@@ -4097,6 +4091,12 @@ export interface components {
             question: string;
         };
         /**
+         * Drawback
+         * @description What is worse about a picture than about the better one, other than what it is advised of.
+         * @enum {string}
+         */
+        Drawback: "anothers_copy" | "less_written" | "not_all_seen" | "less_sharp" | "nothing";
+        /**
          * EditionLine
          * @description In one line: an edition of a folio.
          */
@@ -4704,16 +4704,6 @@ export interface components {
         LengthenedOut: {
             /** Folios */
             folios: number;
-        };
-        /**
-         * LesserOut
-         * @description A page that is there twice, and what speaks against it beside the better one.
-         */
-        LesserOut: {
-            /** Page */
-            page: number;
-            /** Why */
-            why: components["schemas"]["Against"] | components["schemas"]["Advice"];
         };
         /** LimitsOut */
         LimitsOut: {
@@ -7521,10 +7511,10 @@ export interface components {
         TwiceOut: {
             /** Better */
             better: number | null;
-            /** Lesser */
-            lesser: components["schemas"]["LesserOut"][];
             /** Pages */
             pages: number[];
+            /** Worse */
+            worse: components["schemas"]["WorseOut"][];
         };
         /**
          * TypedEntry
@@ -7687,6 +7677,16 @@ export interface components {
             title: string;
             /** Writing Minutes */
             writing_minutes: number | null;
+        };
+        /**
+         * WorseOut
+         * @description A page that is there twice, and what is worse about it than about the better one.
+         */
+        WorseOut: {
+            /** Drawback */
+            drawback: components["schemas"]["Drawback"] | components["schemas"]["Advice"];
+            /** Page */
+            page: number;
         };
     };
     responses: never;
