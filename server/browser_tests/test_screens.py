@@ -234,6 +234,7 @@ class Screens(BrowserTestCase):
         page.get_by_label("Password").fill(scenario.PASSWORD)
         page.get_by_role("button", name="Sign in").click()
         expect(page.get_by_text("Getting this screen")).to_be_visible()
+        expect(page.get_by_text("the network may be weak or gone. It is tried again by itself")).to_be_visible()
         page.unroute("**/assets/Board.screen-*.js*")
         self.tiles(page, 1)
 

@@ -66,6 +66,11 @@ class SmallWindows(BoardTestCase):
                 expect(button).to_be_in_viewport(ratio=1)
                 expect(page.get_by_text("I worked alone.")).to_be_in_viewport(ratio=1)
                 self.until(page, lambda page=page: page.evaluate(_NO_TEXT_PASSES_BELOW_THE_FOOT))
+                if height == 390 or width < 480:  # a phone, also on its side: one column below a small head
+                    box = page.get_by_label("What is missing").bounding_box()
+                    assert box
+                    self.assertEqual(box["width"], width)
+                    self.assertLess(box["y"], 150)
         self.no_serious_findings(page, "check in a small window")
 
     def test_a_board_fills_its_window_and_does_not_scroll_away(self) -> None:

@@ -11,6 +11,7 @@ import { notices } from "../shared/notices";
 import { whenQuiet } from "../shared/quiet";
 import { goOnFor } from "../shared/sending/queues";
 import { Broken } from "./Broken";
+import { GettingScreen } from "./GettingScreen";
 import { NotHere } from "./NotHere";
 import { fetchLater } from "../shared/ui/later";
 import { ROUTES, SIGN_IN, WITHOUT_ACCOUNT } from "./routes";
@@ -56,7 +57,7 @@ export function App() {
               key={path}
               path={path}
               element={
-                <Suspense fallback={<p className="screen soft">Getting this screen …</p>}>
+                <Suspense fallback={<GettingScreen />}>
                   <Screen />
                 </Suspense>
               }
@@ -125,7 +126,7 @@ function SignedIn() {
   return (
     <MeContext value={me.data}>
       <Broken>
-        <Suspense fallback={<p className="screen soft">Getting this screen …</p>}>
+        <Suspense fallback={<GettingScreen />}>
           <Routes>
             {SCREENS.map(({ path, Screen }) => (
               <Route key={path} path={path} element={<Screen />} />
