@@ -25,7 +25,9 @@ export function SheetsTold({ board, arrangement, ids, small, numbered, mayPlace,
   const { sheets, questions } = board;
   if (!sheets || !mayPlace) return null;
   const number = (page: number) => ids.indexOf(page) + 1;
-  const { missing, empty, unknown, others } = sheets;
+  const { missing, empty } = sheets;
+  const here = (pages: readonly number[]) => pages.filter((page) => ids.includes(page));
+  const [unknown, others] = [here(sheets.unknown), here(sheets.others)];
   const twice = stillTwice(sheets.twice, arrangement);
   if (sheets.waiting > 0)
     return (
