@@ -50,7 +50,7 @@ export function Suggested({ suggestion, pages, questions, mayPlace, onOrder, onC
           </span>
           {sure.length > 0 && (
             <button type="button" className="button button-small" onClick={onConfirmAll}>
-              {sureAll ? "Confirm all" : `Confirm the ${sure.length} sure ones`} <kbd className="key">Shift Y</kbd>
+              {sureAll ? "Confirm all" : sure.length === 1 ? "Confirm the sure one" : `Confirm the ${sure.length} sure ones`} <kbd className="key">Shift Y</kbd>
             </button>
           )}
         </p>
