@@ -12,7 +12,6 @@ import re
 import resource
 import time
 from collections import defaultdict
-from collections.abc import Iterator
 from concurrent.futures import ProcessPoolExecutor
 from dataclasses import dataclass, field
 from functools import cache
@@ -36,6 +35,8 @@ from folio_core.question_map import parse_question_map
 from folio_core.reading import PageReading
 from folio_core.reading.engine import usual_engine
 from label_training import hands
+
+from .reliability import bins, picture
 
 HELD_OUT = 500_000
 SURE = 0.9
@@ -86,6 +87,7 @@ def add_command(commands: Any) -> None:
     command.add_argument("--flat", action="store_true", help="without the camera: the sheet itself is read")
     command.add_argument("--fonts", type=Path, required=True, metavar="DIR", help="where npm installed the hands")
     command.add_argument("--keep", type=Path, metavar="FILE", help="keep what was read, or take it from there")
+    command.add_argument("--diagram", type=Path, metavar="FILE", help="write the reliability diagram there, an SVG")
     command.add_argument("--baseline", action="store_true")
     command.add_argument("--fit", action="store_true", help="print what `label_chance` should be made of")
     command.add_argument("--conditions", nargs="*", default=list(CONDITIONS))
@@ -107,7 +109,7 @@ def run(chosen: argparse.Namespace) -> None:
             chosen.keep.write_bytes(pickle.dumps(read))
     if chosen.fit:
         fit(read)
-    report(read)
+    report(read, chosen.diagram)
 
 
 def fit(read: list[Read]) -> None:
@@ -194,7 +196,7 @@ def _plain(page: NDArray[np.uint8]) -> tuple[tuple[str, float], ...]:
     return tuple(sorted(labels, key=lambda one: one[1]))
 
 
-def report(read: list[Read]) -> None:
+def report(read: list[Read], diagram: Path | None = None) -> None:
     scores: dict[str, Score] = defaultdict(Score)
     spent = []
     for one in read:
@@ -217,8 +219,11 @@ def report(read: list[Read]) -> None:
             f" {_ratio(made.missing_found, made.missing):6.3f} {_ratio(made.falsely_missing, made.present):6.3f}"
             f" {_ratio(made.untouched, made.folios):8.3f} {_ratio(made.tops_near, made.tops):6.3f}"
         )
-    for low, high, count, share in diagram(scores["all"].confidences):
-        print(f"said {low:.2f}–{high:.2f}: {count:5} links, {share:.3f} of them right")
+    said = bins(scores["all"].confidences)
+    for bin_ in said:
+        print(f"said {bin_.low:.2f}–{bin_.high:.2f}: {bin_.count:5} links, {bin_.right:.3f} of them right")
+    if diagram:
+        diagram.write_text(picture(said))
     seconds = [second for one in read for second in one.seconds]
     print(f"reading a page: {np.median(seconds):.2f} s median, {np.percentile(seconds, 95):.2f} s p95 of one core")
     print(f"proposing a folio: {np.median(spent):.2f} s median, {max(spent):.2f} s at most")
@@ -274,13 +279,6 @@ def _baseline(one: Read) -> Proposal:
             places.append(ProposedPlace(current, page, None, 1.0))
     missing = dict.fromkeys(labels - placed, 1.0)
     return Proposal(tuple(range(len(one.plain))), 1.0, tuple(places), {}, missing)
-
-
-def diagram(confidences: list[tuple[float, bool]]) -> Iterator[tuple[float, float, int, float]]:
-    for low, high in ((0.5, 0.6), (0.6, 0.7), (0.7, 0.8), (0.8, 0.9), (0.9, 0.95), (0.95, 0.99), (0.99, 1.01)):
-        inside = [right for share, right in confidences if low <= share < high]
-        if inside:
-            yield low, high, len(inside), float(np.mean(inside))
 
 
 def _ratio(part: float, whole: float) -> float:

@@ -117,7 +117,7 @@ class OpenBook(unittest.TestCase):
 
     def test_what_two_pages_say_together_runs_towards_their_gutter(self) -> None:
         def told(*chances: float) -> Upright:
-            return Upright(0, 0.0, max(chances), chances)  # type: ignore[arg-type]
+            return Upright(0, 0.0, max(chances), False, chances)  # type: ignore[arg-type]
 
         unsure = told(0.5, 0.1, 0.3, 0.1)
         both = together(unsure, told(0.9, 0.0, 0.1, 0.0), sideways=False)

@@ -101,6 +101,20 @@ class QuarterTurns(unittest.TestCase):
                 upright(blank, blank)
             self.assertEqual([list(call.args[2]) for call in read.call_args_list], [[True] * 4] if asked else [])
 
+    def test_without_the_sheets_edges_a_turn_must_be_surer_to_be_told(self) -> None:
+        nothing = Along(0.0, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0)
+        blank = np.full((1200, 848), 255, np.uint8)
+        for sure, found, expected in ((0.95, True, (90, True)), (0.95, False, (0, False)), (0.99, False, (90, True))):
+            chances = np.array([1 - sure, sure, 0.0, 0.0])
+            with (
+                self.subTest(sure, found=found),
+                mock.patch("folio_core.page.upright.evidence_of", return_value=Evidence(0.0, None, nothing, nothing)),
+                mock.patch("folio_core.page.upright.lines.read", return_value=np.zeros((4, 3))),
+                mock.patch("folio_core.page.upright.chances_of", return_value=chances),
+            ):
+                told = upright(blank, blank, shape_known=found)
+                self.assertEqual((told.turn, told.told), expected)
+
     def test_a_reader_makes_more_of_lines_that_stand_the_right_way_up(self) -> None:
         written = write_sheet(noon_sight()[:3], Style(hand="kalam", paper="plain"), 3)
         writing = writing_of(

@@ -358,6 +358,17 @@ class Proposals(unittest.TestCase):
         made = self.proposal("1, 2, 3", PageEvidence(PageReading(digits, 24, "by hand")), page(), page())
         self.assertTrue(all(one.confidence <= 0.5 for one in made.places), made.places)
 
+    def test_where_no_place_of_several_pages_is_sure_none_is_proposed(self) -> None:
+        def said(*labels: str, held: bool = False) -> list[str]:
+            pages = [page(label) for label in labels] + [replace(page(), held=("9",))] * held
+            places = self.proposal("1-9", *pages, known=True).places
+            return [one.question for one in places if one.confidence >= SAID and one.mark is not None]
+
+        self.assertEqual(said("3|2", "5|4"), [])
+        self.assertEqual(said("3|2", "5|4", "8"), ["3", "4", "8"])
+        self.assertEqual(said("3|2", "5|4", held=True), ["3", "4"])  # a person's word is sure
+        self.assertEqual(said("2|3"), ["2"])  # a page alone says what it can
+
     def test_an_order_that_is_known_is_not_touched(self) -> None:
         made = self.proposal("1, 2", page("2"), page("1"), known=True)
         self.assertEqual(made.order, (0, 1))

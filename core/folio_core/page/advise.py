@@ -159,7 +159,7 @@ def advise(
         Advice.SMALL_WRITING: legible and 0 < measures.writing_height_px < limits.WRITING_HEIGHT_PX,
         Advice.SHEET_SMALL: small and not sheet.several,  # two are told to be taken one by one
         Advice.CURVED: photographed and legible and measures.bend_mm > limits.CURVED_MM,
-        Advice.TURN_UNSURE: not chosen and legible and turned.sure < limits.TURN_SURE,
+        Advice.TURN_UNSURE: not chosen and legible and not turned.told,
         Advice.SHEET_NOT_FOUND: not sheet.found,
         Advice.SHADOW_EDGE: photographed and measures.shadow_step > limits.SHADOW_STEP,
         Advice.UNEVEN_LIGHT: photographed and not under and measures.light_evenness < limits.LIGHT_EVENNESS,

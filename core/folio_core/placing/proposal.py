@@ -13,7 +13,7 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Collection, Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 
@@ -34,6 +34,7 @@ _BY_CHANCE = 0.1  # of the samples: what is drawn less often counts as not drawn
 _UNTOLD = 0.5  # of what rests neither on a mark nor on a person
 _FEW_A_PAGE, _FEW_OF_QUESTIONS = 1 / 2, 1 / 3  # labels
 _PLAIN = 0.8  # a mark that is at least so probably a label is no doubtful one
+_ONE_IS_SURE = 0.95  # of several pages at least one place is, or nothing is said
 _SURELY_A_LABEL, _SURELY_READ = 0.95, 0.9  # from where on something outside the map is pointed out
 
 
@@ -141,6 +142,9 @@ def _told(samples: Sequence[Reading], models: Sequence[PageModel], nodes: Nodes)
         if 2 * spots.get((leaf, page), Counter()).total() > times
         for top, mark in [spots[leaf, page].most_common(1)[0][0]]
     ]
+    if _none_is_sure(places, len(models)):
+        trust *= _UNTOLD
+        places = [replace(place, confidence=round(_UNTOLD * place.confidence, 3)) for place in places]
     return Proposal(
         order,
         _share(times, count),
@@ -169,6 +173,13 @@ def _trust(used: Sequence[tuple[int, int]], models: Sequence[PageModel], questio
         return min(_UNTOLD, *chances)
     sure = sum(chance >= _PLAIN for chance in chances)
     return 1.0 if 2 * sure >= len(chances) else sum(chances) / len(chances)
+
+
+def _none_is_sure(places: Sequence[ProposedPlace], pages: int) -> bool:
+    """Whoever writes labels on several pages writes one at least so that its place is sure; what a person placed is.
+    Of 367 tuning folios with labels four had no such place (13 of 18 links right, each folio in need of correction);
+    of two without labels for which something was still proposed neither had (3 of 7 right)."""
+    return pages > 1 and all(place.confidence < _ONE_IS_SURE for place in places)
 
 
 def _share(times: int, count: int) -> float:

@@ -22,17 +22,17 @@ TURNS = (0, 90, 180, 270)
 
 @dataclass(frozen=True, slots=True)
 class Upright:
-    """``turn``: clockwise degrees that set the page upright. ``lean_deg``: counter-clockwise degrees its lines then
-    rise by. ``sure``: 0–1. Where ``sure`` is below `limits.TURN_SURE`, ``turn`` is 0. ``chances``: of each of
-    `TURNS`."""
+    """``turn``: clockwise degrees that set the page upright; 0 unless it is ``told``, sure enough. ``lean_deg``:
+    counter-clockwise degrees its lines then rise by. ``sure``: 0–1. ``chances``: of each of `TURNS`."""
 
     turn: int
     lean_deg: float
     sure: float
+    told: bool
     chances: tuple[float, float, float, float] = (0.25, 0.25, 0.25, 0.25)
 
 
-AS_IT_IS = Upright(0, 0.0, 0.0)
+AS_IT_IS = Upright(0, 0.0, 0.0, told=False)
 
 
 def upright(page: Grey, ink: Grey, *, shape_known: bool = True) -> Upright:
@@ -48,7 +48,7 @@ def upright(page: Grey, ink: Grey, *, shape_known: bool = True) -> Upright:
         open_yet = (chances > limits.TURN_OPEN) | (not as_the_sheet_lies)
         read = lines.read(page, ink, open_yet)
         chances = chances_of(np.concatenate([seen.table(), read], axis=1), limits.TURN_READ_WEIGHTS, open_yet)
-    return _decided(chances, seen)
+    return _decided(chances, limits.TURN_SURE if shape_known else limits.TURN_SURE_ON_A_DESK, seen)
 
 
 def chances_of(table: Floats, weights: tuple[float, ...], open_yet: NDArray[np.bool_] | None = None) -> Floats:
@@ -60,13 +60,12 @@ def chances_of(table: Floats, weights: tuple[float, ...], open_yet: NDArray[np.b
     return np.asarray(chances / chances.sum())
 
 
-def _decided(chances: Floats, seen: Evidence) -> Upright:
-    best = int(chances.argmax())
-    sure = round(float(chances[best]), 3)
-    told = tuple(float(one) for one in chances)
-    if sure < limits.TURN_SURE:
-        return Upright(0, 0.0, sure, told)  # type: ignore[arg-type]
-    return Upright(TURNS[best], seen.lean_deg(best), sure, told)  # type: ignore[arg-type]
+def _decided(chances: Floats, least: float, seen: Evidence | None = None) -> Upright:
+    """``least``: how sure a turn must be to be told."""
+    best, sure = int(chances.argmax()), round(float(chances.max()), 3)
+    told = sure >= least
+    lean = seen.lean_deg(best) if seen and told else 0.0
+    return Upright(TURNS[best] if told else 0, lean, sure, told, tuple(chances.tolist()))
 
 
 def together(one: Upright, other: Upright, *, sideways: bool) -> Upright | None:
@@ -77,9 +76,7 @@ def together(one: Upright, other: Upright, *, sideways: bool) -> Upright | None:
     if both[across].max() < both[~across].max():
         return None
     chances = np.where(across, both, 0) / both[across].sum()
-    best, sure = int(chances.argmax()), round(float(chances.max()), 3)
-    told = tuple(float(chance) for chance in chances)
-    return Upright(TURNS[best] if sure >= limits.TURN_SURE else 0, 0.0, sure, told)  # type: ignore[arg-type]
+    return _decided(chances, limits.TURN_SURE)
 
 
 def warm_up() -> None:
