@@ -83,6 +83,8 @@ class Score:
 def add_command(commands: Any) -> None:
     command = commands.add_parser("reading", help="labels read, links, order and missing questions proposed")
     command.add_argument("--folios", type=int, default=10, help="of each condition")
+    command.add_argument("--first", type=int, default=0, help="the number of the first folio of each condition")
+    command.add_argument("--pages", type=int, nargs=2, default=(3, 12), metavar=("LEAST", "MOST"), help="of a folio")
     command.add_argument("--tuning", action="store_true", help="tuning seeds, in the hands of training")
     command.add_argument("--flat", action="store_true", help="without the camera: the sheet itself is read")
     command.add_argument("--fonts", type=Path, required=True, metavar="DIR", help="where npm installed the hands")
@@ -99,12 +101,12 @@ def run(chosen: argparse.Namespace) -> None:
         read = pickle.loads(chosen.keep.read_bytes())
     else:
         jobs = [
-            (condition, at, chosen.tuning, chosen.flat, chosen.fonts, chosen.baseline)
+            _Job(condition, at, tuple(chosen.pages), chosen.tuning, chosen.flat, chosen.fonts, chosen.baseline)
             for condition in chosen.conditions
-            for at in range(chosen.folios)
+            for at in range(chosen.first, chosen.first + chosen.folios)
         ]
         with ProcessPoolExecutor(2) as pool:
-            read = [one for one in pool.map(_read, jobs, chunksize=2) if one is not None]
+            read = list(pool.map(_read, jobs, chunksize=2))
         if chosen.keep:
             chosen.keep.write_bytes(pickle.dumps(read))
     if chosen.fit:
@@ -137,24 +139,33 @@ def fit(read: list[Read]) -> None:
     print(f"{len(y)} marks, {int(y.sum())} labels; weights {np.round(weights, 2).tolist()}")
 
 
-def _read(job: tuple[str, int, bool, bool, Path, bool]) -> Read | None:
-    condition, at, tuning, flat, fonts, baseline = job
-    files = hands.fonts(fonts)
+@dataclass(frozen=True, slots=True)
+class _Job:
+    condition: str
+    at: int
+    pages: tuple[int, int]
+    tuning: bool
+    flat: bool
+    fonts: Path
+    baseline: bool
+
+
+def _read(job: _Job) -> Read:
+    condition, tuning = job.condition, job.tuning
+    files = hands.fonts(job.fonts)
     names = sorted(name for name in files if (name in hands.MEASURED) != tuning)
-    seed = at if tuning else HELD_OUT + at
+    seed = job.at if tuning else HELD_OUT + job.at
     chance = np.random.default_rng([seed, sorted(CONDITIONS).index(condition)])
     hand = names[int(chance.integers(len(names)))]
-    digits = hands.mnist(fonts, measured=not tuning)
-    folio = make_folio(condition, files[hand], seed, digits)
-    if not 1 <= len(folio.sheets) <= 12:
-        return None
+    digits = hands.mnist(job.fonts, measured=not tuning)
+    folio = make_folio(condition, files[hand], seed, digits, pages=job.pages)
     engine, readings, seconds, plain = usual_engine(), [], [], []
     for number, sheet in enumerate(folio.sheets):
-        page = sheet.pixels if flat else _prepared(sheet, seed * 31 + number, chance)
+        page = sheet.pixels if job.flat else _prepared(sheet, seed * 31 + number, chance)
         began = time.process_time()
         readings.append(engine.read(page))
         seconds.append(time.process_time() - began)
-        if baseline:
+        if job.baseline:
             plain.append(_plain(page))
     slim = Folio(**{**{name: getattr(folio, name) for name in folio.__slots__}, "sheets": (None,) * len(folio.sheets)})
     return Read(condition, hand, slim, tuple(readings), tuple(seconds), tuple(plain))

@@ -17,7 +17,7 @@ from numpy.typing import NDArray
 from PIL import Image, ImageDraw, ImageFont
 
 from .figures import FIGURES
-from .folios import working
+from .folio_writer import working
 from .handwriting import A4_MM, BLACK_PEN, BLUE_PEN, LETTER_MM, PENCIL, SHEET_DPI, Style, WrittenSheet, paper_of
 
 _MM = SHEET_DPI / 25.4
