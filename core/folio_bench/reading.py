@@ -258,7 +258,7 @@ def score(folio: Folio, proposal: Proposal) -> Score:
         if one.top is not None and folio.tops.get(link[0], (None, 0))[0] == link[1]:
             made.tops += 1
             made.tops_near += abs(one.top - folio.tops[link[0]][1]) < 0.03
-    if folio.legible and len(folio.order) > 1:
+    if folio.legible and len(folio.order) > 1 and _labels_tell_order(folio):
         made.orders = 1
         made.orders_right = proposal.order == folio.order
     claimed = {label for label, share in proposal.missing.items() if share >= MISSING_SAID}
@@ -269,6 +269,13 @@ def score(folio: Folio, proposal: Proposal) -> Score:
     needs |= set(folio.loose) != {page for page, share in proposal.loose.items() if share >= SAID}
     made.untouched = not needs
     return made
+
+
+def _labels_tell_order(folio: Folio) -> bool:
+    """Pages that were shuffled and have no label of their own lie anywhere."""
+    labelled = {page for label, (page, _) in folio.tops.items() if label in folio.legible}
+    arrived_so = folio.order == tuple(range(len(folio.order)))
+    return arrived_so or labelled | set(folio.loose) == set(folio.order)
 
 
 def _baseline(one: Read) -> Proposal:

@@ -44,6 +44,7 @@ class Habits:
     running_on: bool = False
     real_digits: bool = False
     changes: bool = False  # of pen or paper, once, between two pages
+    on_new_pages: bool = False  # each problem begins on one
     lines: tuple[int, int] = (3, 9)
 
 
@@ -79,7 +80,9 @@ class Writer:
     def answer(self, label: str, levels: tuple[str, ...], before: tuple[str, ...]) -> None:
         lines = self.chance.randint(*self.habits.lines)
         room = (_FOOT - self.y) / _LINE
-        if room < (3 if self.habits.running_on else min(lines, 4) + 1):
+        if self.habits.on_new_pages and before and before[0] != levels[0]:
+            self._turn_page()
+        elif room < (3 if self.habits.running_on else min(lines, 4) + 1):
             self._next_place()
         elif self.layers:
             self.y += _LINE * self.chance.choice((0.6, 1, 1, 1.5))

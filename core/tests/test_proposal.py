@@ -9,7 +9,14 @@ from dataclasses import replace
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from folio_core.placing.label_evidence import by_column, label_chance, page_numbers
+from folio_core.placing.label_evidence import (
+    as_this_hand_labels,
+    by_column,
+    label_chance,
+    lines_above,
+    page_numbers,
+    reads_like_work,
+)
 from folio_core.placing.page_looks import alike_pages
 from folio_core.placing.page_model import PageEvidence
 from folio_core.placing.proposal import SAID, Proposal, propose
@@ -357,6 +364,53 @@ class Proposals(unittest.TestCase):
         digits = tuple(mark("1", line, sure=0.45, hang=0.2) for line in (2, 7, 12, 17, 21))
         made = self.proposal("1, 2, 3", PageEvidence(PageReading(digits, 24, "by hand")), page(), page())
         self.assertTrue(all(one.confidence <= 0.5 for one in made.places), made.places)
+
+    def test_many_doubtful_labels_of_most_questions_are_labels(self) -> None:
+        def said(*labels: str) -> int:
+            marks = tuple(mark(says, 4 * at, sure=0.4, hang=0.5) for at, says in enumerate(labels))
+            made = self.proposal("1-8", PageEvidence(PageReading(marks, 24, "by hand")), known=True)
+            return sum(one.confidence >= SAID for one in made.places)
+
+        self.assertEqual(said("1", "2", "3", "4"), 4)
+        self.assertEqual(said("1", "2", "3"), 0)
+
+    def test_where_numbers_hang_in_the_margin_those_that_begin_lines_of_the_writing_are_no_labels(self) -> None:
+        def pages(hang: float, inside: str) -> list[PageEvidence]:
+            made = []
+            for at in (1, 3, 5):
+                marks = [mark(str(at), 0, hang=hang), mark(inside, 8, hang=0.0), mark(str(at + 1), 16, hang=hang)]
+                made.append(PageEvidence(PageReading(tuple(marks), 24, "by hand")))
+            return made
+
+        hung = self.proposal("1-9", *pages(3.0, "8"), known=True)
+        self.assertEqual(self.placed(hung), {str(at): [(at - 1) // 2] for at in range(1, 7)})
+        lettered = self.proposal("1a-b, 3a-b, 5a-b", *pages(3.0, "b"), known=True)  # part letters do stand there
+        self.assertIn("1b", self.placed(lettered))
+        inline = as_this_hand_labels([one.reading for one in pages(0.5, "8")])
+        self.assertEqual(inline, [one.reading for one in pages(0.5, "8")])
+        self.assertEqual(as_this_hand_labels([pages(3.0, "8")[0].reading])[0], pages(3.0, "8")[0].reading)
+
+    def test_a_number_alone_is_not_followed_by_a_label_that_repeats_it(self) -> None:
+        work = [Mark(0.12, line / 30, 0.1, 0.02, 0.999, (), 0.0, 1.0, line) for line in range(3, 10)]
+        marks = (mark("2", 2, sure=0.6, hang=0.0), *work, mark("2a", 12))
+        made = self.proposal(
+            "1a-b, 2a-b", page("1a", "1b"), PageEvidence(PageReading(marks, 24, "by hand")), known=True
+        )
+        self.assertEqual(self.placed(made)["1b"], [0, 1])  # "2 x = …" is no number alone: 1b runs on
+
+    def test_two_parts_of_one_line_do_not_stand_above_one_another(self) -> None:
+        label = replace(mark("2", 4), line=1)
+        beside = replace(label, left=0.2, line=0)
+        self.assertEqual(lines_above(PageReading((beside, label), 24, "by hand"), label), 0)
+        self.assertEqual(lines_above(PageReading((replace(beside, top=0.1), label), 24, "by hand"), label), 1)
+
+    def test_a_sentence_reads_like_work_and_a_name_does_not(self) -> None:
+        for opening, works in (
+            ("So that the answer is 31.4", True),
+            ("Ilse Marrow 30417", False),
+            ("Problem set 4", False),
+        ):
+            self.assertEqual(reads_like_work(PageReading((), 24, "by hand", opening=opening)), works, opening)
 
     def test_where_no_place_of_several_pages_is_sure_none_is_proposed(self) -> None:
         def said(*labels: str, held: bool = False) -> list[str]:

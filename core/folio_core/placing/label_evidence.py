@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 import re
 from collections.abc import Sequence
+from dataclasses import replace
 from itertools import pairwise
 
 import numpy as np
@@ -16,11 +17,14 @@ from folio_core.reading.page_reading import HEAD, HEADING, Mark, PageReading
 _WEIGHTS, _BIAS = (0.60, 0.50, 0.80, -0.60), -2.0
 _PLAINLY_A_LABEL = 0.8
 _FAR_RIGHT, _AT_FAR_RIGHT = 0.7, -6.0  # of the page's width, and log odds: there equations are numbered
+# Heights of a digit left of where the writing begins; the share of a folio's pages; and log odds of the network.
+_HANGS, _INSIDE, _MOST_PAGES, _DOUBT = 1.5, 0.8, 0.6, 6.0
 _BETWEEN_COLUMNS, _LEAST_IN_COLUMN = 0.3, 2  # of the page's width, and labels
 # A single label is a column where so many lines stand below it: shares of the page's height and width.
 _SOON_BELOW, _INDENT, _LEAST_BELOW = 0.12, 0.15, 2
 _LONG_NUMBER = re.compile(r"\d[\dOoIlS]{3,}")  # a student's, as the general recogniser reads it
-_WORKING = re.compile(r"[^=]*=|[^A-Za-z0-9]*[a-z]")  # how a line of work goes on: an equation, or amid a sentence
+# How a line of work goes on: an equation, amid a sentence, or one itself.
+_WORKING = re.compile(r"[^=]*=|[^A-Za-z0-9]*[a-z]|(.*?\b[a-z]+\b){3}")
 
 
 def label_chance(mark: Mark) -> float:
@@ -30,6 +34,38 @@ def label_chance(mark: Mark) -> float:
     odds = _BIAS + sum(weight * value for weight, value in zip(_WEIGHTS, evidence_of(mark), strict=True))
     odds += _AT_FAR_RIGHT * (mark.left > _FAR_RIGHT)
     return 1 / (1 + math.exp(-odds))
+
+
+def as_this_hand_labels(readings: Sequence[PageReading]) -> list[PageReading]:
+    """The pages of one folio, read with what all of them show: where somebody's numbers hang in the margin of most
+    pages, a number that begins a line of the writing itself is hardly a label."""
+    with_label = sum(any(_hangs(mark) for mark in reading.marks) for reading in readings)
+    if len(readings) < 2 or with_label <= _MOST_PAGES * len(readings):
+        return list(readings)
+    return [
+        replace(reading, marks=tuple(_doubted(mark) if _is_inside(mark) else mark for mark in reading.marks))
+        for reading in readings
+    ]
+
+
+def _numbered(mark: Mark) -> bool:
+    return bool(mark.candidates) and mark.candidates[0].text[0].isdecimal()
+
+
+def _hangs(mark: Mark) -> bool:
+    return mark.hang >= _HANGS and _numbered(mark) and label_chance(mark) >= _PLAINLY_A_LABEL
+
+
+def _is_inside(mark: Mark) -> bool:
+    return mark.hang < _INSIDE and _numbered(mark)
+
+
+def _doubted(mark: Mark) -> Mark:
+    share = 1 - mark.nothing
+    less = share * math.exp(-_DOUBT) / (1 - share + share * math.exp(-_DOUBT))
+    scale = less / max(share, 1e-9)
+    candidates = tuple(replace(one, probability=one.probability * scale) for one in mark.candidates)
+    return replace(mark, nothing=1 - less, candidates=candidates)
 
 
 def evidence_of(mark: Mark) -> tuple[float, ...]:
@@ -93,7 +129,8 @@ def page_numbers(reading: PageReading) -> dict[int, float]:
 def lines_above(reading: PageReading, label: Mark) -> int:
     """Lines of work above a label; what stands at the very head of a page, or alone near it, is a name or a number, if
     it does not read like work."""
-    above = {mark.line: mark.top for mark in reading.marks if mark.line < label.line and mark.top >= HEAD}
+    higher = label.top - label.height / 2  # a line may be found as two beside one another
+    above = {mark.line: mark.top for mark in reading.marks if mark.line < label.line and HEAD <= mark.top < higher}
     heading = len(above) == 1 and min(above.values()) < HEADING and not reads_like_work(reading)
     return 0 if heading else len(above)
 

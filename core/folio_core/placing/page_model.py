@@ -29,6 +29,7 @@ _SAYS_IT_BY_CHANCE = 0.15  # of what is no label and is read as one: it reads li
 _DOT_LOST = 0.5  # of labels with a dot: it is too small to be seen, or not written
 _MISREAD = 0.002  # a label that the reader gave no chance
 _NUMBER_FORGOTTEN = 0.05  # of part letters: without the number above them
+_NUMBER_REPEATED = 0.1  # of whole labels: right after a line with the number alone, below which part letters do
 _FREE_LINES = -1.0  # lines above the first label where nothing was begun: a heading
 _PLAIN_ASIDE, _ASIDE_HANGS = 0.99, 1.0  # only plain labels in the margin are taken so
 _ASIDE = -3.0  # a question that was passed over, or comes too early: after it one goes on where one was
@@ -96,6 +97,7 @@ class Nodes:
         for then, path in enumerate(self.paths):
             if text == self.joined[then]:
                 weights[:, then] = 1.0
+                weights[[self.paths.index(path[:depth]) for depth in range(1, len(path))], then] = _NUMBER_REPEATED
                 continue
             if "." in self.joined[then] and text == self.joined[then].replace(".", "") and text not in self.joined:
                 weights[:, then] = _DOT_LOST
