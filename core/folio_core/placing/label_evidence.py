@@ -37,7 +37,7 @@ def label_chance(mark: Mark) -> float:
 
 
 def as_this_hand_labels(readings: Sequence[PageReading]) -> list[PageReading]:
-    """The pages of one folio, read with what all of them show: where somebody's numbers hang in the margin of most
+    """The pages of one folio with what all of them show: where somebody's numbers hang in the margin of most
     pages, a number that begins a line of the writing itself is hardly a label."""
     with_label = sum(any(_hangs(mark) for mark in reading.marks) for reading in readings)
     if len(readings) < 2 or with_label <= _MOST_PAGES * len(readings):
