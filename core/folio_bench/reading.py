@@ -85,6 +85,7 @@ def add_command(commands: Any) -> None:
     command.add_argument("--folios", type=int, default=10, help="of each condition")
     command.add_argument("--first", type=int, default=0, help="the number of the first folio of each condition")
     command.add_argument("--pages", type=int, nargs=2, default=(3, 12), metavar=("LEAST", "MOST"), help="of a folio")
+    command.add_argument("--short", action="store_true", help="smaller maps, as many pages as come: until 29 November")
     command.add_argument("--tuning", action="store_true", help="tuning seeds, in the hands of training")
     command.add_argument("--flat", action="store_true", help="without the camera: the sheet itself is read")
     command.add_argument("--fonts", type=Path, required=True, metavar="DIR", help="where npm installed the hands")
@@ -100,8 +101,17 @@ def run(chosen: argparse.Namespace) -> None:
     if chosen.keep and chosen.keep.exists():
         read = pickle.loads(chosen.keep.read_bytes())
     else:
+        pages = None if chosen.short else tuple(chosen.pages)
         jobs = [
-            _Job(condition, at, tuple(chosen.pages), chosen.tuning, chosen.flat, chosen.fonts, chosen.baseline)
+            _Job(
+                condition,
+                at,
+                None if chosen.short else tuple(chosen.pages),
+                chosen.tuning,
+                chosen.flat,
+                chosen.fonts,
+                chosen.baseline,
+            )
             for condition in chosen.conditions
             for at in range(chosen.first, chosen.first + chosen.folios)
         ]
@@ -143,7 +153,7 @@ def fit(read: list[Read]) -> None:
 class _Job:
     condition: str
     at: int
-    pages: tuple[int, int]
+    pages: tuple[int, int] | None
     tuning: bool
     flat: bool
     fonts: Path
