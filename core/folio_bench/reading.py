@@ -101,17 +101,8 @@ def run(chosen: argparse.Namespace) -> None:
     if chosen.keep and chosen.keep.exists():
         read = pickle.loads(chosen.keep.read_bytes())
     else:
-        pages = None if chosen.short else tuple(chosen.pages)
         jobs = [
-            _Job(
-                condition,
-                at,
-                None if chosen.short else tuple(chosen.pages),
-                chosen.tuning,
-                chosen.flat,
-                chosen.fonts,
-                chosen.baseline,
-            )
+            (condition, at, chosen)
             for condition in chosen.conditions
             for at in range(chosen.first, chosen.first + chosen.folios)
         ]
@@ -149,33 +140,23 @@ def fit(read: list[Read]) -> None:
     print(f"{len(y)} marks, {int(y.sum())} labels; weights {np.round(weights, 2).tolist()}")
 
 
-@dataclass(frozen=True, slots=True)
-class _Job:
-    condition: str
-    at: int
-    pages: tuple[int, int] | None
-    tuning: bool
-    flat: bool
-    fonts: Path
-    baseline: bool
-
-
-def _read(job: _Job) -> Read:
-    condition, tuning = job.condition, job.tuning
-    files = hands.fonts(job.fonts)
-    names = sorted(name for name in files if (name in hands.MEASURED) != tuning)
-    seed = job.at if tuning else HELD_OUT + job.at
+def _read(job: tuple[str, int, argparse.Namespace]) -> Read:
+    condition, at, chosen = job
+    files = hands.fonts(chosen.fonts)
+    names = sorted(name for name in files if (name in hands.MEASURED) != chosen.tuning)
+    seed = at if chosen.tuning else HELD_OUT + at
     chance = np.random.default_rng([seed, sorted(CONDITIONS).index(condition)])
     hand = names[int(chance.integers(len(names)))]
-    digits = hands.mnist(job.fonts, measured=not tuning)
-    folio = make_folio(condition, files[hand], seed, digits, pages=job.pages)
+    digits = hands.mnist(chosen.fonts, measured=not chosen.tuning)
+    pages = None if chosen.short else (chosen.pages[0], chosen.pages[1])
+    folio = make_folio(condition, files[hand], seed, digits, pages=pages)
     engine, readings, seconds, plain = usual_engine(), [], [], []
     for number, sheet in enumerate(folio.sheets):
-        page = sheet.pixels if job.flat else _prepared(sheet, seed * 31 + number, chance)
+        page = sheet.pixels if chosen.flat else _prepared(sheet, seed * 31 + number, chance)
         began = time.process_time()
         readings.append(engine.read(page))
         seconds.append(time.process_time() - began)
-        if job.baseline:
+        if chosen.baseline:
             plain.append(_plain(page))
     slim = Folio(**{**{name: getattr(folio, name) for name in folio.__slots__}, "sheets": (None,) * len(folio.sheets)})
     return Read(condition, hand, slim, tuple(readings), tuple(seconds), tuple(plain))
