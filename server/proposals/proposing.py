@@ -14,7 +14,7 @@ from django.db import transaction
 
 from courses.models import Enrolment
 from folio_core.placing import Arrangement
-from folio_core.placing.label_evidence import label_chance
+from folio_core.placing.label_evidence import as_this_hand_labels, label_chance
 from folio_core.placing.page_model import PageEvidence
 from folio_core.placing.proposal import MISSING_SAID, SAID, Proposal, ProposedPlace, propose
 from folio_core.question_map import QuestionMap
@@ -237,6 +237,8 @@ def _suggestion(made: Proposal, pages: Sequence[int], known: _Known) -> Suggesti
     """``pages``: those of the proposal. What is no more, or was settled since, is left out."""
     arrangement, question_map, read, held = known.arrangement, known.question_map, known.read, known.held
 
+    labelled = dict(zip(read, as_this_hand_labels(list(read.values())), strict=True))
+
     def is_open(page: int) -> bool:
         return page in read and page not in held and page not in arrangement.loose
 
@@ -265,8 +267,8 @@ def _suggestion(made: Proposal, pages: Sequence[int], known: _Known) -> Suggesti
         loose=tuple(page for page in likely_loose if is_open(page)),
         missing=missing if has_labels and is_whole else (),
         outside=tuple((pages[at], text) for at, _, text in made.outside if pages[at] in read),
-        doubts=tuple(_doubts(held, read, question_map)),
-        doubled=tuple(_doubled(known)),
+        doubts=tuple(_doubts(held, labelled, question_map)),
+        doubled=tuple(_doubled(known, labelled)),
     )
 
 
@@ -282,11 +284,11 @@ def _doubts(
                 yield page, question
 
 
-def _doubled(known: _Known) -> Iterator[tuple[str, tuple[int, ...]]]:
+def _doubled(known: _Known, read: Mapping[int, PageReading]) -> Iterator[tuple[str, tuple[int, ...]]]:
     """Questions whose label is surely read on two pages that do not follow each other; "2 continued" is no such one."""
-    pages = [page for page in known.arrangement.pages if page in known.read]
+    pages = [page for page in known.arrangement.pages if page in read]
     for question in known.question_map.questions:
-        on = [page for page in pages if any(_surely_says(mark, question.label) for mark in known.read[page].marks)]
+        on = [page for page in pages if any(_surely_says(mark, question.label) for mark in read[page].marks)]
         apart = [pages.index(then) - pages.index(now) > 1 for now, then in pairwise(on)]
         if any(apart) and not all(question.id in known.held.get(page, ()) for page in on):
             yield question.id, tuple(on)

@@ -117,6 +117,21 @@ class Proposals(DeskTestCase):
         self.arrange(self.board()["version"], order=[first.pk, second.pk], placements={"1a": [{"page": first.pk}]})
         self.assertEqual(self.suggestion()["doubts"], [{"page": first.pk, "question": self.id_of("1b")}])
 
+    def doubts_of_a_number(self, *, hang: float) -> int:
+        """On a page of 1a and 1b, all placed, that has a 2 further down too."""
+        further = Mark(0.15, 0.8, 0.04, 0.02, 0.001, (Candidate("2", 0.999),), hang, 2.0, 18)
+        labels = reading("1a", "1b")
+        first, second = self.pages(replace(labels, marks=(*labels.marks, further)), reading("2"))
+        placed = {"1a": [{"page": first.pk}], "1b": [{"page": first.pk}], "2": [{"page": second.pk}]}
+        self.arrange(self.board()["version"], order=[first.pk, second.pk], placements=placed)
+        return len(self.suggestion()["doubts"])
+
+    def test_a_number_in_the_margin_where_another_page_was_placed_is_pointed_out(self) -> None:
+        self.assertEqual(self.doubts_of_a_number(hang=3.0), 1)
+
+    def test_a_number_that_begins_a_line_of_the_writing_is_not_where_labels_hang_in_the_margin(self) -> None:
+        self.assertEqual(self.doubts_of_a_number(hang=0.0), 0)
+
     def test_the_labels_that_are_printed_on_a_told_sheet_say_nothing(self) -> None:
         (page,) = self.pages(reading("1a", "1b"))
         self.arrange(self.board()["version"], order=[page.pk], placements={"1a": [{"page": page.pk}]})
