@@ -9,14 +9,7 @@ from dataclasses import replace
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from folio_core.placing.label_evidence import (
-    as_this_hand_labels,
-    by_column,
-    label_chance,
-    lines_above,
-    page_numbers,
-    reads_like_work,
-)
+from folio_core.placing.label_evidence import by_column, page_numbers
 from folio_core.placing.page_looks import alike_pages
 from folio_core.placing.page_model import PageEvidence
 from folio_core.placing.proposal import SAID, Proposal, propose
@@ -25,23 +18,7 @@ from folio_core.question_map import parse_question_map
 from folio_core.reading import Candidate, Mark, PageReading
 from folio_core.reading.page_reading import PageLook
 
-
-def mark(says: str, line: int, *, sure: float = 0.999, hang: float = 3.0, top: float | None = None) -> Mark:
-    """A label as it is read in the margin; ``says`` may name several, each less sure: "5|3"."""
-    texts = says.split("|")
-    shares = [sure * 0.7**at for at in range(len(texts))]
-    scale = sure / sum(shares)
-    candidates = tuple(Candidate(text, share * scale) for text, share in zip(texts, shares, strict=True))
-    return Mark(0.06, line / 30 if top is None else top, 0.04, 0.02, 1 - sure, candidates, hang, 2.5, line)
-
-
-def page(*labels: str, begins: int = 0, lines: int = 24) -> PageEvidence:
-    """Labels one below the other, the first on line ``begins``; what stands above it runs on."""
-    step = max(2, (lines - begins) // max(1, len(labels)))
-    marks = [mark(says, begins + step * at) for at, says in enumerate(labels)]
-    if begins:
-        marks.insert(0, Mark(0.12, 0.12, 0.1, 0.02, 0.999, (), 0.0, 3.0, 0))
-    return PageEvidence(PageReading(tuple(marks), lines, 0.05, "by hand"))
+from marks import mark, page  # isort: skip
 
 
 class SentOrders(unittest.TestCase):
@@ -374,17 +351,6 @@ class Proposals(unittest.TestCase):
         self.assertEqual(said("1", "2", "3", "4"), 4)
         self.assertEqual(said("1", "2", "3"), 0)
 
-    def test_where_numbers_hang_in_the_margin_those_that_begin_lines_of_the_writing_are_no_labels(self) -> None:
-        def likely(hang: float, inside: str, pages: int = 2) -> list[bool]:
-            marks = (mark("1", 0, hang=hang), mark(inside, 8, sure=0.98, hang=0.0), mark("2", 16, hang=hang))
-            made = as_this_hand_labels([PageReading(marks, 24, "by hand")] * pages)
-            return [label_chance(one) > 0.5 for one in made[0].marks]
-
-        self.assertEqual(likely(3.0, "7"), [True, False, True])
-        self.assertEqual(likely(3.0, "b"), [True] * 3)  # part letters do stand there
-        self.assertEqual(likely(0.5, "7"), [True] * 3)  # nobody's hang
-        self.assertEqual(likely(3.0, "7", pages=1), [True] * 3)  # a page alone tells too little
-
     def test_a_number_alone_is_not_followed_by_a_label_that_repeats_it(self) -> None:
         work = [Mark(0.12, line / 30, 0.1, 0.02, 0.999, (), 0.0, 1.0, line) for line in range(3, 10)]
         marks = (mark("2", 2, sure=0.97, hang=0.5), *work, mark("2a", 12))
@@ -392,20 +358,6 @@ class Proposals(unittest.TestCase):
             "1a-b, 2a-b", page("1a", "1b"), PageEvidence(PageReading(marks, 24, "by hand")), known=True
         )
         self.assertEqual(self.placed(made)["1b"], [0, 1])  # "2 x = …" is no number alone: 1b runs on
-
-    def test_two_parts_of_one_line_do_not_stand_above_one_another(self) -> None:
-        label = replace(mark("2", 4), line=1)
-        beside = replace(label, left=0.2, line=0)
-        self.assertEqual(lines_above(PageReading((beside, label), 24, "by hand"), label), 0)
-        self.assertEqual(lines_above(PageReading((replace(beside, top=0.1), label), 24, "by hand"), label), 1)
-
-    def test_a_sentence_reads_like_work_and_a_name_does_not(self) -> None:
-        for opening, works in (
-            ("So that the answer is 31.4", True),
-            ("Ilse Marrow 30417", False),
-            ("Problem set 4", False),
-        ):
-            self.assertEqual(reads_like_work(PageReading((), 24, "by hand", opening=opening)), works, opening)
 
     def test_where_no_place_of_several_pages_is_sure_none_is_proposed(self) -> None:
         def said(*labels: str, held: bool = False) -> list[str]:
@@ -441,10 +393,6 @@ class Proposals(unittest.TestCase):
         self.assertEqual(sorted(made.order), list(range(len(pages))))
         shares = [one.confidence for one in made.places] + list(made.missing.values()) + [made.order_confidence]
         self.assertTrue(all(0 <= share <= 1 for share in shares))
-
-    def test_a_mark_that_hangs_in_the_margin_is_sooner_a_label(self) -> None:
-        self.assertGreater(label_chance(mark("2", 3, sure=0.8, hang=3)), label_chance(mark("2", 3, sure=0.8, hang=-3)))
-        self.assertEqual(label_chance(mark("3/5", 0)), 0.0)
 
 
 if __name__ == "__main__":

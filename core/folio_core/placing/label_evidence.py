@@ -61,11 +61,9 @@ def _is_inside(mark: Mark) -> bool:
 
 
 def _doubted(mark: Mark) -> Mark:
-    share = 1 - mark.nothing
-    less = share * math.exp(-_DOUBT) / (1 - share + share * math.exp(-_DOUBT))
-    scale = less / max(share, 1e-9)
-    candidates = tuple(replace(one, probability=one.probability * scale) for one in mark.candidates)
-    return replace(mark, nothing=1 - less, candidates=candidates)
+    """Less probably a label; what it reads stays, for it may be the page's number."""
+    odds = math.exp(-_DOUBT) * (1 - mark.nothing) / max(mark.nothing, 1e-9)
+    return replace(mark, nothing=1 / (1 + odds))
 
 
 def evidence_of(mark: Mark) -> tuple[float, ...]:
