@@ -7,12 +7,13 @@ from dataclasses import replace
 
 from folio_core.placing.label_evidence import (
     as_this_hand_labels,
+    by_column,
     label_chance,
     lines_above,
     page_numbers,
     reads_like_work,
 )
-from folio_core.reading import PageReading
+from folio_core.reading import Mark, PageReading
 
 from marks import mark  # isort: skip
 
@@ -29,17 +30,55 @@ class LabelEvidence(unittest.TestCase):
         self.assertEqual(likely(0.5, "7"), [True] * 3)  # nobody's hang
         self.assertEqual(likely(3.0, "7", pages=1), [True] * 3)  # a page alone tells too little
 
+    def test_where_labels_are_few_and_all_that_are_plain_hang_it_is_the_same(self) -> None:
+        def likely(inside: float, hanging: int = 3) -> bool:
+            first = (*(mark(str(at), 4 * at) for at in range(hanging)), mark("7", 16, sure=inside, hang=0.5))
+            readings = [PageReading(first, 24, "by hand"), *[PageReading((), 24, "by hand")] * 3]
+            return label_chance(as_this_hand_labels(readings)[0].marks[-1]) > 0.5
+
+        self.assertFalse(likely(0.98))
+        self.assertTrue(likely(0.9999))  # that one is plain, and does not hang
+        self.assertTrue(likely(0.98, hanging=2))
+
     def test_two_parts_of_one_line_do_not_stand_above_one_another(self) -> None:
         label = replace(mark("2", 4), line=1)
         beside = replace(label, left=0.2, line=0)
         self.assertEqual(lines_above(PageReading((beside, label), 24, "by hand"), label), 0)
         self.assertEqual(lines_above(PageReading((replace(beside, top=0.1), label), 24, "by hand"), label), 1)
 
+    def test_what_stands_in_the_column_left_of_a_label_is_above_it_and_what_stands_right_of_it_is_not(self) -> None:
+        line = Mark(0.12, 0.1, 0.1, 0.02, 0.999, (), 0.0, 1.0, 0)
+        first = [replace(line, top=top, line=at) for at, top in enumerate((0.1, 0.2, 0.3))]
+        second = [replace(one, left=0.62, top=one.top + 0.01, line=9 + one.line) for one in first]
+        label = replace(mark("2", 3, top=0.1), left=0.55, line=9)
+        below = [replace(second[0], top=0.1 + 0.04 * at, line=10 + at) for at in (1, 2)]
+        self.assertEqual(lines_above(PageReading((*first, label, *below), 24, "by hand"), label), 3)
+        self.assertEqual(lines_above(PageReading((*first, label), 24, "by hand"), label), 0)  # alone: on its own line
+        left = mark("1", 4, top=0.15)
+        self.assertEqual(lines_above(PageReading((replace(second[0], line=0), left), 24, "by hand"), left), 0)
+
+    def test_one_label_a_column_makes_two_where_lines_stand_below_both(self) -> None:
+        labels = (replace(mark("2", 2), left=0.55), mark("1", 8))
+        below = [
+            Mark(left, (line + at) / 30, 0.1, 0.02, 0.999, (), 0.0, 1.0, line + at)
+            for left, line in ((0.62, 2), (0.12, 8))
+            for at in (1, 2)
+        ]
+        for lines, order in ((below, [3, 4, 5, 0, 1, 2]), (below[:2], [0, 1, 2, 3])):
+            marks = sorted([*labels, *lines], key=lambda one: one.top)
+            self.assertEqual(by_column(marks), order)
+
     def test_a_sentence_reads_like_work_and_a_name_does_not(self) -> None:
         for opening, works in (
             ("So that the answer is 31.4", True),
             ("Ilse Marrow 30417", False),
             ("Problem set 4", False),
+            ("2596 m", True),
+            ("69x +454", True),
+            ("hence the", True),
+            ("lse Marrow 30417", False),  # "Ilse", its first stroke lost
+            ("llseMarrow", False),
+            ("30417", False),
         ):
             self.assertEqual(reads_like_work(PageReading((), 24, "by hand", opening=opening)), works, opening)
 

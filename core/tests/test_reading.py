@@ -5,6 +5,7 @@ from __future__ import annotations
 import itertools
 import json
 import unittest
+from dataclasses import replace
 
 import cv2
 import numpy as np
@@ -103,6 +104,33 @@ class Finding(unittest.TestCase):
             word(ink, 240, 200 + 60 * line, 12)
         self.assertEqual({round(one.left / 10) for one in find_starts(ink).starts}, {8, 24})
 
+    def test_how_far_down_is_written_counts_drawings_and_no_page_number(self) -> None:
+        for drawn, foot in (
+            ((), 500),
+            (("page number",), 500),
+            (("long last line",), 1200),
+            (("drawing",), 1400),
+            (("long rule",), 500),
+        ):
+            ink = self.page()
+            if "page number" in drawn:
+                word(ink, 560, 1560, 2)
+            if "long last line" in drawn:
+                word(ink, 200, 1200, 20)
+            if "drawing" in drawn:
+                cv2.circle(ink, (600, 1200), 200, 255, 3)
+            if "long rule" in drawn:
+                cv2.line(ink, (200, 1300), (1000, 1300), 255, 3)
+            self.assertAlmostEqual(find_starts(ink).foot, foot, delta=4, msg=str(drawn))
+
+    def test_of_two_columns_the_second_one_says_how_far_down_is_written(self) -> None:
+        ink = sheet()
+        for line in range(14):
+            word(ink, 120, 200 + 60 * line, 12)
+            if line < 8:
+                word(ink, 640, 200 + 60 * line, 12)
+        self.assertAlmostEqual(find_starts(ink).foot, 620, delta=4)
+
     def test_an_empty_page_has_no_start(self) -> None:
         self.assertEqual(find_starts(sheet()).starts, ())
 
@@ -191,7 +219,10 @@ class Engines(unittest.TestCase):
     def test_what_was_read_can_be_kept_and_read_again(self) -> None:
         made = Mark(0.1, 0.2, 0.05, 0.02, 0.03, (Candidate("2b", 0.9), Candidate("26", 0.05)), 2.5, 1.5, 4)
         reading = PageReading((made,), 12, "by hand", look=PageLook((1.0, 0.8, 0.55), "ruled"), opening="so that")
-        self.assertEqual(PageReading.from_document(json.loads(json.dumps(reading.as_document()))), reading)
+        for one in (reading, replace(reading, room=3.25)):
+            self.assertEqual(PageReading.from_document(json.loads(json.dumps(one.as_document()))), one)
+        older = {key: value for key, value in reading.as_document().items() if key != "room"}
+        self.assertIsNone(PageReading.from_document(older).room)
 
     def test_what_may_be_a_label_is_read_by_both_networks_at_three_sizes_and_their_mean_counts(self) -> None:
         class Says(NetworkEngine):
@@ -234,19 +265,26 @@ class Engines(unittest.TestCase):
         self.assertEqual(tuple(read), labels)
         self.assertEqual(reading.lines, 20)
         self.assertEqual(reading.header, "")
+        self.assertAlmostEqual(reading.room or 0, (2339 - 2010) / 80, delta=0.5)
 
     def test_name_and_number_at_the_head_are_read(self) -> None:
         page = np.full((2339, 1654, 3), 255, np.uint8)
-        for text, y in (("Ilse Marrow 30417", 90), ("1) the course is", 400), ("then we have", 480), ("so it is", 560)):
+        work = [("1) the course is", 400), *(("then we have", 480 + 80 * at) for at in range(7))]
+        for text, y in (("Ilse Marrow 30417", 90), *work):
             cv2.putText(page, text, (200, y), cv2.FONT_HERSHEY_SIMPLEX, 1.5, (40, 30, 30), 3, cv2.LINE_AA)
         read = usual_engine().read(page)
         self.assertIn("30417", read.header)
-        self.assertEqual(read.opening, "")
+        self.assertEqual(read.opening, "")  # it stands too low for a heading
 
     def test_the_first_line_below_the_head_is_read_where_it_may_be_a_heading(self) -> None:
         page = np.full((2339, 1654, 3), 255, np.uint8)
         for text, y in (("so that x = 40", 210), ("1) the course is", 400), ("then we have", 480), ("so it is", 560)):
             cv2.putText(page, text, (200, y), cv2.FONT_HERSHEY_SIMPLEX, 1.5, (40, 30, 30), 3, cv2.LINE_AA)
+        self.assertRegex(usual_engine().read(page).opening, r"^so ?that ?x ?= ?40$")
+
+    def test_the_first_line_of_a_short_page_is_read_wherever_it_stands(self) -> None:
+        page = np.full((2339, 1654, 3), 255, np.uint8)
+        cv2.putText(page, "so that x = 40", (200, 420), cv2.FONT_HERSHEY_SIMPLEX, 1.5, (40, 30, 30), 3, cv2.LINE_AA)
         self.assertRegex(usual_engine().read(page).opening, r"^so ?that ?x ?= ?40$")
 
     def test_an_empty_page_and_a_very_small_one_are_read_as_nothing(self) -> None:

@@ -36,7 +36,7 @@ _WORK = re.compile(
     r"(?:sheet|set|assignment|homework|exercises?|hw|ps|test|quiz|lab)\W{0,3}(?:no\.?\s*)?(\d{1,2})\b", re.I
 )
 SURE = 0.95  # what is said against what a person placed
-_VERSION = 11  # of the model: of another one a kept proposal is old
+_VERSION = 12  # of the model: of another one a kept proposal is old
 
 
 @dataclass(frozen=True, slots=True)

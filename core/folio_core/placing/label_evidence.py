@@ -18,13 +18,16 @@ _WEIGHTS, _BIAS = (0.60, 0.50, 0.80, -0.60), -2.0
 _PLAINLY_A_LABEL = 0.8
 _FAR_RIGHT, _AT_FAR_RIGHT = 0.7, -6.0  # of the page's width, and log odds: there equations are numbered
 # Heights of a digit left of where the writing begins; the share of a folio's pages; and log odds of the network.
-_HANGS, _INSIDE, _MOST_PAGES, _DOUBT = 1.5, 0.8, 0.6, 6.0
+_HANGS, _INSIDE, _MOST_PAGES, _DOUBT = 1.5, 1.2, 0.6, 6.0
+_VERY_PLAINLY, _LEAST_HANGING = 0.95, 3
 _BETWEEN_COLUMNS, _LEAST_IN_COLUMN = 0.3, 2  # of the page's width, and labels
+_SECOND_COLUMN = 0.4  # of the page's width: left of it none begins
 # A single label is a column where so many lines stand below it: shares of the page's height and width.
 _SOON_BELOW, _INDENT, _LEAST_BELOW = 0.12, 0.15, 2
 _LONG_NUMBER = re.compile(r"\d[\dOoIlS]{3,}")  # a student's, as the general recogniser reads it
-# How a line of work goes on: an equation, amid a sentence, or one itself.
-_WORKING = re.compile(r"[^=]*=|[^A-Za-z0-9]*[a-z]|(.*?\b[a-z]+\b){3}")
+# How a line of work goes on: an equation or a sum, amid a sentence or one itself, a number with its unit.
+_WORKING = re.compile(r"[^=+]*[=+]|[^A-Za-z0-9]*[a-z]|(.*?\b[a-z]+\b){3}|[\d\s.,]*\d\s*[a-z]{1,3}(/[a-z])?\W*$")
+_NAME = re.compile(r"\W*[a-z]\w*?(\s*[A-Z]\w+|\s+\d{3,})+\W*$")  # "lse Marrow", "llseMarrow 30417"
 
 
 def label_chance(mark: Mark) -> float:
@@ -38,14 +41,23 @@ def label_chance(mark: Mark) -> float:
 
 def as_this_hand_labels(readings: Sequence[PageReading]) -> list[PageReading]:
     """The pages of one folio with what all of them show: where somebody's numbers hang in the margin of most
-    pages, a number that begins a line of the writing itself is hardly a label."""
-    with_label = sum(any(_hangs(mark) for mark in reading.marks) for reading in readings)
-    if len(readings) < 2 or with_label <= _MOST_PAGES * len(readings):
+    pages, or hang wherever they are plainly labels, a number that begins a line of the writing itself is hardly one."""
+    if len(readings) < 2 or not (_hang_on_most(readings) or _all_hang(readings)):
         return list(readings)
     return [
         replace(reading, marks=tuple(_doubted(mark) if _is_inside(mark) else mark for mark in reading.marks))
         for reading in readings
     ]
+
+
+def _hang_on_most(readings: Sequence[PageReading]) -> bool:
+    return sum(any(_hangs(mark) for mark in reading.marks) for reading in readings) > _MOST_PAGES * len(readings)
+
+
+def _all_hang(readings: Sequence[PageReading]) -> bool:
+    marks = [mark for reading in readings for mark in reading.marks]
+    plain_inside = any(_is_inside(mark) and label_chance(mark) >= _VERY_PLAINLY for mark in marks)
+    return not plain_inside and sum(_hangs(mark) for mark in marks) >= _LEAST_HANGING
 
 
 def _numbered(mark: Mark) -> bool:
@@ -87,11 +99,14 @@ def by_column(marks: Sequence[Mark]) -> list[int]:
     widest, edge = max(gaps, default=(0.0, 0.0))
     in_order = list(range(len(marks)))
     of_second = [mark for mark in labels if mark.left > edge]
-    if widest < _BETWEEN_COLUMNS or len(labels) - len(of_second) < _LEAST_IN_COLUMN:
-        return in_order
-    if len(of_second) < _LEAST_IN_COLUMN and _lines_below(of_second[0], marks) < _LEAST_BELOW:
+    columns = [mark for mark in labels if mark.left <= edge], of_second
+    if widest < _BETWEEN_COLUMNS or not all(_is_column(column, marks) for column in columns):
         return in_order
     return sorted(in_order, key=lambda at: (marks[at].left > edge, at))
+
+
+def _is_column(labels: Sequence[Mark], marks: Sequence[Mark]) -> bool:
+    return len(labels) >= _LEAST_IN_COLUMN or _lines_below(labels[0], marks) >= _LEAST_BELOW
 
 
 def _lines_below(label: Mark, marks: Sequence[Mark]) -> int:
@@ -125,14 +140,17 @@ def page_numbers(reading: PageReading) -> dict[int, float]:
 
 
 def lines_above(reading: PageReading, label: Mark) -> int:
-    """Lines of work above a label; what stands at the very head of a page, or alone near it, is a name or a number, if
-    it does not read like work."""
+    """Lines of work above a label, or in a column left of its own; what stands at the very head of a page, or alone
+    near it, is a name or a number, if it does not read like work."""
     higher = label.top - label.height / 2  # a line may be found as two beside one another
-    above = {mark.line: mark.top for mark in reading.marks if mark.line < label.line and HEAD <= mark.top < higher}
+    before = [mark for mark in reading.marks if mark.top >= HEAD and mark.left < label.left + _BETWEEN_COLUMNS]
+    above = {mark.line: mark.top for mark in before if mark.line < label.line and mark.top < higher}
+    if label.left > _SECOND_COLUMN and _lines_below(label, reading.marks) >= _LEAST_BELOW:
+        above |= {mark.line: mark.top for mark in before if mark.left < label.left - _BETWEEN_COLUMNS}
     heading = len(above) == 1 and min(above.values()) < HEADING and not reads_like_work(reading)
     return 0 if heading else len(above)
 
 
 def reads_like_work(reading: PageReading) -> bool:
     """Whether the first line below the page's head does."""
-    return _WORKING.match(reading.opening) is not None
+    return _WORKING.match(reading.opening) is not None and _NAME.match(reading.opening) is None

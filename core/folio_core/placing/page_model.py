@@ -6,6 +6,7 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from enum import IntEnum
 from functools import lru_cache
 from itertools import pairwise
 
@@ -13,7 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from folio_core.question_map import QuestionMap
-from folio_core.reading.page_reading import Mark, PageReading
+from folio_core.reading.page_reading import FEW_LINES, Mark, PageReading
 
 from .label_evidence import by_column, label_chance, lines_above, page_numbers, reads_like_work
 
@@ -28,15 +29,17 @@ _OUTSIDE_BY_CHANCE = 0.0008  # they do, and are read as a label of the map all t
 _SAYS_IT_BY_CHANCE = 0.15  # of what is no label and is read as one: it reads like one of this map
 _DOT_LOST = 0.5  # of labels with a dot: it is too small to be seen, or not written
 _MISREAD = 0.002  # a label that the reader gave no chance
+_PART, _DECIMAL_PART = 0.95, 0.3  # alone, of a number that is being answered: "b" for 2b; "3" for 1.3
 _NUMBER_FORGOTTEN = 0.05  # of part letters: without the number above them
 _NUMBER_REPEATED = 0.1  # of whole labels: right after a line with the number alone, below which part letters do
 _FREE_LINES = -1.0  # lines above the first label where nothing was begun: a heading
 _PLAIN_ASIDE, _ASIDE_HANGS = 0.99, 1.0  # only plain labels in the margin are taken so
+_PLAIN_AFTER = 0.8  # what follows such a question on its page is at least so probably a label
 _ASIDE = -3.0  # a question that was passed over, or comes too early: after it one goes on where one was
 _SHORT_BEGINNING = -1.5  # work that begins with a page of few lines, which is rather a cover
 _NUMBER_ALONE = -1.5  # a number at whose foot the page ends, without a part of it
 _NO_QUESTION = -3.5  # a page of writing before any label
-_LOOSE, _LOOSE_FEW_LINES, _COVER, _FEW_LINES = -5.0, -1.2, -0.2, 6
+_LOOSE, _LOOSE_FEW_LINES, _COVER = -5.0, -1.2, -0.2
 
 
 @dataclass(frozen=True, slots=True)
@@ -105,9 +108,10 @@ class Nodes:
             for depth in range(1, len(path)):
                 if text != joined_levels(path[depth:]):
                     continue
+                part = _DECIMAL_PART if path[depth][0].isdecimal() else _PART
                 for now in range(self.start):
                     known = self.paths[now][:depth] == path[:depth]
-                    weights[now, then] = max(weights[now, then], 0.95 if known else _NUMBER_FORGOTTEN)
+                    weights[now, then] = max(weights[now, then], part if known else _NUMBER_FORGOTTEN)
                 weights[self.start, then] = max(weights[self.start, then], _NUMBER_FORGOTTEN)
         return weights
 
@@ -122,27 +126,36 @@ def joined_levels(path: Sequence[str]) -> str:
 
 @dataclass(frozen=True, slots=True)
 class _Step:
-    """One mark: what it changes, now × then; what it names aside, after which one goes on where one was; and how
-    probable it is that it is no label of the map."""
+    """One mark: what it changes, now × then; what it names aside, after which one goes on where one was; how probable
+    it is that it is no label of the map; and if it is the first one, that something runs on above it."""
 
     mark: int
     labels: Matrix
     asides: Matrix
     nothing: float
-    lines_above: int
+    runs_on: float
+
+
+class Kind(IntEnum):
+    """How a page begins: with a label, with what runs on from the page before, or it is no work at all."""
+
+    BEGINS = 0
+    RUNS_ON = 1
+    LOOSE = 2
 
 
 @dataclass(frozen=True, slots=True)
 class PathOnPage:
-    """One way to read a page: what runs on into it, and which nodes begin at which marks."""
+    """One way to read a page: what was being answered above it, and which nodes begin at which marks."""
 
+    kind: Kind
     entered: int
     begun: tuple[tuple[int, int], ...]  # node, mark
-    loose: bool
 
 
 class PageModel:
-    """``through``: now × then, how probable the page is when one node is being answered above it and one below."""
+    """``through``: kind × now × then, how probable the page is when one node is being answered above it and one
+    below."""
 
     def __init__(self, page: PageEvidence, nodes: Nodes) -> None:
         self.page, self.nodes = page, nodes
@@ -164,7 +177,8 @@ class PageModel:
             plain = share >= _PLAIN_ASIDE and mark.hang >= _ASIDE_HANGS
             asides = share * math.exp(_ASIDE) * said * plain
             nothing = working + share * outside
-            made.append(_Step(at, share * labels, asides, nothing, lines_above(self.page.reading, mark)))
+            above = float(lines_above(self.page.reading, mark) > 0)
+            made.append(_Step(at, share * labels, asides, nothing, above))
         return _without_last_asides(made, marks)
 
     def _labels(self, mark: Mark) -> tuple[Matrix, Matrix, float]:
@@ -195,42 +209,53 @@ class PageModel:
         return np.asarray((said + _MISREAD / nodes.start) * moves + again * resumed), whole_labels, on_map
 
     def _tables(self) -> None:
-        """Forward tables: before the first label of the page, and after."""
+        """Forward tables: before the first label of the page, and after, by kind."""
         nodes = self.nodes
         size = nodes.count
         held = self.page.held
-        self.loose = np.zeros(size)
-        self.untouched = [np.ones(size)]
-        self.touched: list[Matrix] = [np.zeros((size, size))]
+        self.through = np.zeros((len(Kind), size, size))
+        self.before = [np.ones(size)]
+        self.after = [np.zeros((2, size, size))]
         if self.page.loose:
-            self.through = np.eye(size)
+            self.through[Kind.LOOSE] = np.eye(size)
             return
         if held is not None:
-            self.through = self._through_held(held)
+            self.through[Kind.BEGINS] = self._through_held(held)
             return
         for step in self.steps:
-            before, after = self.untouched[-1], self.touched[-1]
-            entering = self._entering(step)
-            self.untouched.append(before * step.nothing)
+            before, after = self.before[-1], self.after[-1]
             aside = step.asides.sum(axis=1)
-            touched = after * (step.nothing + aside) + after @ step.labels + before[:, None] * entering
-            self.touched.append(touched + np.diag(before * aside))
-        self.runs_on = self.untouched[-1] * self._running_on()
-        self.loose = self.untouched[-1] * self._chances_loose()
-        self.ended = self.touched[-1].copy()
-        self.ended[:, nodes.leaves : nodes.start] *= math.exp(_NUMBER_ALONE)
-        self.through = self.ended + np.diag(self.runs_on + self.loose)
+            entered = before[:, None] * (self._entering(step) + self._entering_aside(step)[..., None] * np.eye(size))
+            self.before.append(before * step.nothing)
+            self.after.append(after * (step.nothing + aside) + after @ step.labels + entered)
+        self.ended = self.after[-1].copy()
+        self.ended[..., nodes.leaves : nodes.start] *= math.exp(_NUMBER_ALONE)
+        self.goes_on = self.before[-1] * self._going_on()
+        self.through[: Kind.LOOSE] = self.ended
+        self.through[Kind.RUNS_ON] += np.diag(self.goes_on)
+        self.through[Kind.LOOSE] = np.diag(self.before[-1] * self._chances_loose())
 
     def _entering(self, step: _Step) -> Matrix:
-        """The first label of a page: with lines above it something must have been begun before."""
-        entering = step.labels.copy()
-        if step.lines_above >= 1:
-            entering[self.nodes.start] *= math.exp(_FREE_LINES)
-        if self.page.reading.lines <= _FEW_LINES:
-            entering[self.nodes.start] *= math.exp(_SHORT_BEGINNING)
+        """The first label of a page, kind × now × then: with lines above it something must have been begun before."""
+        entering = self._by_kind(step)[..., None] * step.labels
+        if step.runs_on:
+            entering[Kind.BEGINS, self.nodes.start] *= math.exp(_FREE_LINES)
+        if self.page.reading.lines <= FEW_LINES:
+            entering[Kind.BEGINS, self.nodes.start] *= math.exp(_SHORT_BEGINNING)
         return entering
 
-    def _running_on(self) -> NDArray[np.float64]:
+    def _entering_aside(self, step: _Step) -> Matrix:
+        return self._by_kind(step) * step.asides.sum(axis=1)
+
+    def _by_kind(self, step: _Step) -> Matrix:
+        """Whether something runs on above the page's first label: kind × now."""
+        kinds = np.empty((2, self.nodes.count))
+        kinds[Kind.RUNS_ON] = step.runs_on
+        kinds[Kind.RUNS_ON, self.nodes.start] = 0.0
+        kinds[Kind.BEGINS] = 1 - kinds[Kind.RUNS_ON]
+        return kinds
+
+    def _going_on(self) -> NDArray[np.float64]:
         shares = np.ones(self.nodes.count)
         shares[self.nodes.start] = math.exp(_NO_QUESTION)
         if self.page.reading.lines == 0:
@@ -239,7 +264,7 @@ class PageModel:
 
     def _chances_loose(self) -> NDArray[np.float64]:
         """By what is being answered: a short page before any label is a cover, if it does not read like work."""
-        few = self.page.reading.lines <= _FEW_LINES and not reads_like_work(self.page.reading)
+        few = self.page.reading.lines <= FEW_LINES and not reads_like_work(self.page.reading)
         shares = np.full(self.nodes.count, math.exp(_LOOSE_FEW_LINES if few else _LOOSE))
         if few:
             shares[self.nodes.start] = math.exp(_COVER)
@@ -256,41 +281,37 @@ class PageModel:
         through[first, last] = 1.0  # it runs on
         return through
 
-    def sample(self, now: int, then: int, chance: np.random.Generator) -> PathOnPage:
+    def sample(self, kind: Kind, now: int, then: int, chance: np.random.Generator) -> PathOnPage:
         """One way to read the page between these nodes, as probable as it is."""
-        if self.page.loose:
-            return PathOnPage(now, (), True)
-        if self.page.held is not None:
-            return PathOnPage(now, (), False)
-        ways = [self.ended[now, then]]
-        if now == then:
-            ways += [self.runs_on[now], self.loose[now]]
-        way = pick(np.array(ways), chance)
-        if way:
-            return PathOnPage(now, (), way == 2)
+        if kind == Kind.LOOSE or self.page.held is not None:
+            return PathOnPage(kind, now, ())
+        if kind == Kind.RUNS_ON and now == then:
+            ways = np.array([self.ended[kind, now, then], self.goes_on[now]])
+            if pick(ways, chance) == 1:
+                return PathOnPage(kind, now, ())
         begun: list[tuple[int, int]] = []
         node = then
         for at in range(len(self.steps) - 1, -1, -1):
             step = self.steps[at]
-            after, before = self.touched[at], self.untouched[at]
-            stayed = after[now, node] * step.nothing
-            moved = after[now] * step.labels[:, node]
-            entered = before[now] * self._entering(step)[now, node]
-            aside = step.asides[node].sum()
-            ways_here = [stayed, entered, after[now, node] * aside, before[now] * aside if now == node else 0.0]
-            picked = pick(np.concatenate([ways_here, moved]), chance)
+            after, before = self.after[at][kind, now], self.before[at][now]
+            stayed = after[node] * step.nothing
+            entered = before * self._entering(step)[kind, now, node]
+            aside = after[node] * step.asides[node].sum()
+            entered_aside = before * self._entering_aside(step)[kind, now] if now == node else 0.0
+            ways = np.concatenate([[stayed, entered, aside, entered_aside], after * step.labels[:, node]])
+            picked = pick(ways, chance)
             if picked == 0:
                 continue
             begun.append((pick(step.asides[node], chance) if picked in (2, 3) else node, step.mark))
             if picked in (1, 3):
                 break
             node = node if picked == 2 else picked - 4
-        return PathOnPage(now, tuple(reversed(begun)), False)
+        return PathOnPage(kind, now, tuple(reversed(begun)))
 
 
 def _without_last_asides(steps: list[_Step], marks: Sequence[Mark]) -> list[_Step]:
     """What is named aside must be followed by a plain label on its page: else it would be what runs on."""
-    last = max((at for at, step in enumerate(steps) if label_chance(marks[step.mark]) >= 0.5), default=-1)
+    last = max((at for at, step in enumerate(steps) if label_chance(marks[step.mark]) >= _PLAIN_AFTER), default=-1)
     return [step if at < last else replace(step, asides=np.zeros_like(step.asides)) for at, step in enumerate(steps)]
 
 

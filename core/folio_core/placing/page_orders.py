@@ -8,8 +8,9 @@ from collections.abc import Sequence
 import numpy as np
 from numpy.typing import NDArray
 
+from .page_ends import runs_on_by_room
 from .page_looks import alike_pages
-from .page_model import Nodes, PageModel, PathOnPage, pick
+from .page_model import Kind, Nodes, PageModel, PathOnPage, pick
 
 _IN_ORDER = 0.85  # pages are sent, photographed or named in their order; else anyhow, near ones sooner (Mallows 1957)
 _INVERSION = 0.08  # then the cost of each pair of pages that came the other way round
@@ -20,7 +21,8 @@ Reading = tuple[list[int], list[PathOnPage]]  # pages in an order, and one way t
 
 
 class Orders:
-    """For each set of pages that come first, how probable each node is at its end.
+    """For each set of pages that come first, how probable each node is at its end: if the next page begins with a
+    label, and if it runs on, which the room on the last one tells.
 
     ``known``: only this order, whose share of belief is ``share``; None is any. ``weight``: the log probability of all
     that was read.
@@ -31,16 +33,18 @@ class Orders:
     ) -> None:
         self.models, self.nodes, self.known = models, nodes, known
         self.count = len(models)
-        self.kinds = alike_pages([model.page.reading for model in models])
-        begin = np.zeros(nodes.count)
-        begin[nodes.start] = 1.0
+        readings = [model.page.reading for model in models]
+        self.kinds = alike_pages(readings)
+        self.runs_on = np.exp(runs_on_by_room(readings))
+        begin = np.zeros((2, nodes.count))
+        begin[:, nodes.start] = 1.0
         self.sums: dict[int, tuple[NDArray[np.float64], float]] = {0: (begin, 0.0)}  # weights, and their log scale
         layer = [0]
         for _ in range(self.count):
             layer = self._next(layer)
         weights, scale = self.sums[layer[0]]
         prior = math.log(_IN_ORDER * share) if known else math.log(1 - _IN_ORDER) - _log_orders(self.count)
-        self.weight = prior + scale + math.log(weights.sum() + 1e-300)
+        self.weight = prior + scale + math.log(weights[Kind.BEGINS].sum() + 1e-300)
 
     def _next(self, layer: list[int]) -> list[int]:
         """The sets of one page more."""
@@ -48,11 +52,16 @@ class Orders:
         for first in layer:
             weights, scale = self.sums[first]
             for page in self._may_follow(first):
-                after = weights @ self.models[page].through, scale + self._cost(first, page)
+                after = self._after(weights, page), scale + self._cost(first, page)
                 sums.setdefault(first | 1 << page, []).append(after)
         for then, parts in sums.items():
             self.sums[then] = _scaled_sum(parts)
         return list(sums)
+
+    def _after(self, weights: NDArray[np.float64], page: int) -> NDArray[np.float64]:
+        through = self.models[page].through
+        work = weights[Kind.BEGINS] @ through[Kind.BEGINS] + weights[Kind.RUNS_ON] @ through[Kind.RUNS_ON]
+        return np.stack([work, work * self.runs_on[page]]) + weights @ through[Kind.LOOSE]
 
     def _may_follow(self, first: int) -> list[int]:
         if self.known:
@@ -87,7 +96,8 @@ class Orders:
     def sample(self, chance: np.random.Generator) -> Reading:
         """One order with one way to read each page, as probable as it is."""
         placed = (1 << self.count) - 1
-        node = pick(self.sums[placed][0], chance)
+        following = Kind.BEGINS
+        node = pick(self.sums[placed][0][following], chance)
         order: list[int] = []
         paths: list[PathOnPage] = []
         while placed:
@@ -97,16 +107,28 @@ class Orders:
                 if before == placed or before not in self.sums or page not in self._may_follow(before):
                     continue
                 kept, scale = self.sums[before]
+                through = self.models[page].through[..., node]
+                runs_on = self.runs_on[page] if following == Kind.RUNS_ON else 1.0
                 ways.append(page)
-                weights.append(kept * self.models[page].through[:, node])
+                weights.append(
+                    np.concatenate(
+                        [
+                            kept[Kind.BEGINS] * through[Kind.BEGINS] * runs_on,
+                            kept[Kind.RUNS_ON] * through[Kind.RUNS_ON] * runs_on,
+                            kept[following] * through[Kind.LOOSE],
+                        ]
+                    )
+                )
                 scales.append(scale + self._cost(before, page))
             top = max(scales)
             flat = np.concatenate([one * math.exp(scale - top) for one, scale in zip(weights, scales, strict=True)])
-            picked = pick(flat, chance)
-            page, before_node = ways[picked // self.nodes.count], picked % self.nodes.count
+            picked, before_node = divmod(pick(flat, chance), self.nodes.count)
+            at, number = divmod(picked, len(Kind))
+            page, kind = ways[at], Kind(number)
             order.append(page)
-            paths.append(self.models[page].sample(before_node, node, chance))
+            paths.append(self.models[page].sample(kind, before_node, node, chance))
             placed, node = placed & ~(1 << page), before_node
+            following = kind if kind != Kind.LOOSE else following
         return order[::-1], paths[::-1]
 
 
@@ -118,6 +140,6 @@ def _log_orders(count: int) -> float:
 
 def _scaled_sum(parts: Sequence[tuple[NDArray[np.float64], float]]) -> tuple[NDArray[np.float64], float]:
     top = max(scale for _, scale in parts)
-    total = sum((weights * math.exp(scale - top) for weights, scale in parts), start=np.zeros(len(parts[0][0])))
+    total = sum((weights * math.exp(scale - top) for weights, scale in parts), start=np.zeros_like(parts[0][0]))
     most = float(total.max())
     return (total / most, top + math.log(most)) if most > 0 else (total, top)

@@ -19,8 +19,8 @@ import numpy as np
 
 from folio_core.question_map import QuestionMap
 
-from .label_evidence import as_this_hand_labels, label_chance, lines_above
-from .page_model import Nodes, PageEvidence, PageModel, PathOnPage, pick
+from .label_evidence import as_this_hand_labels, label_chance
+from .page_model import Kind, Nodes, PageEvidence, PageModel, PathOnPage, pick
 from .page_orders import Orders, Reading
 from .sent_orders import sent_orders
 
@@ -105,10 +105,9 @@ def _links(order: Sequence[int], paths: Sequence[PathOnPage], models: Sequence[P
                 if one in nodes.ids:
                     links[nodes.ids.index(one), page] = (None, None)
             continue
-        if path.loose:
+        if path.kind == Kind.LOOSE:
             continue
-        runs_on = not path.begun or lines_above(model.page.reading, marks[path.begun[0][1]]) > 0
-        if path.entered != nodes.start and runs_on:
+        if path.kind == Kind.RUNS_ON and path.entered != nodes.start:
             links[nodes.first[path.entered], page] = (None, None)
         for at, (node, mark) in enumerate(path.begun):
             leaf = nodes.first[node]
@@ -137,7 +136,7 @@ def _told(samples: Sequence[Reading], models: Sequence[PageModel], nodes: Nodes)
         if tuple(one[0]) == order:
             for link, spot in found.items():
                 spots.setdefault(link, Counter())[spot] += 1
-        loose.update(page for page, path in zip(*one, strict=True) if path.loose)
+        loose.update(page for page, path in zip(*one, strict=True) if path.kind == Kind.LOOSE)
         used.update((page, mark) for page, path in zip(*one, strict=True) for _, mark in path.begun)
         missing.update(set(range(nodes.leaves)) - {leaf for leaf, _ in found})
     trust = _trust([link for link, often in used.items() if 2 * often > count], models, nodes.leaves)

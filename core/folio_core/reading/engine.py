@@ -73,6 +73,7 @@ class NetworkEngine:
             header_of(small, found),
             look_of(small, writing),
             opening_of(small, found),
+            (small.shape[0] - found.foot) / found.pitch,
         )
 
     def digits(self, crops: NDArray[np.uint8]) -> NDArray[np.float64]:

@@ -19,6 +19,8 @@ _COLUMN_EDGE, _LEAST_COLUMN_LINES = 7.0, 4  # digit heights that a column's line
 _ONE_EDGE, _LEAST_ON_EDGE = 2.0, 2  # digit heights that runs on one edge lie apart, and how many they are
 _HANGS, _NARROW_GAP = 8.0, 0.4  # digit heights left of such an edge, and after what gap, a label may begin
 _MOST_HANGING = 2  # in one line
+_PAGE_NUMBER_WIDE, _APART = 6.0, 1.6  # digit heights, and distances of lines below the line before
+_DRAWN_HIGH = 3.2  # digit heights that a drawing has at least
 _MOST_STARTS = 72  # of a page: more are a table or a graph
 
 
@@ -41,12 +43,14 @@ class Start:
 
 @dataclass(frozen=True, slots=True)
 class Found:
-    """``digit``: the typical height of a digit, in pixels; ``pitch``: the typical distance of lines."""
+    """``digit``: the typical height of a digit, in pixels; ``pitch``: the typical distance of lines; ``foot``: how far
+    down its last column is written or drawn on."""
 
     starts: tuple[Start, ...]
     digit: float
     pitch: float
     lines: int
+    foot: float = 0.0
 
 
 def find_starts(ink: Grey) -> Found:
@@ -70,8 +74,25 @@ def find_starts(ink: Grey) -> Found:
     pitch = float(np.median(np.diff(middles))) if len(middles) > 1 else 2 * digit
     if len(starts) > _MOST_STARTS:
         starts = sorted(starts, key=lambda one: (not one.first, one.left))[:_MOST_STARTS]
-    starts = _by_column(starts, digit, len(lines))
-    return Found(tuple(starts), digit, max(pitch, 0.8 * digit), len(lines))
+    pitch = max(pitch, 0.8 * digit)
+    column = _second_column(starts, digit, len(lines))
+    foot = _foot(lines, boxes[large], column or 0.0, digit, pitch)
+    return Found(tuple(_by_column(starts, column, len(lines))), digit, pitch, len(lines), foot)
+
+
+def _foot(
+    lines: list[NDArray[np.float64]], large: NDArray[np.float64], left: float, digit: float, pitch: float
+) -> float:
+    """How far down is written or drawn, right of ``left``. A short line apart from the others is a page's number."""
+    lines = [line for line in lines if line[:, 0].max() >= left]
+    ends = [float(np.median(line[:, 1] + line[:, 3])) for line in lines]
+    if len(lines) > 1:
+        last = lines[-1]
+        wide = (last[:, 0] + last[:, 2]).max() - last[:, 0].min()
+        if wide < _PAGE_NUMBER_WIDE * digit and ends[-1] - ends[-2] > _APART * pitch:
+            ends.pop()
+    drawn = (large[:, 3] > _DRAWN_HIGH * digit) & (large[:, 2] > _DRAWN_HIGH * digit) & (large[:, 0] >= left)
+    return max([0.0, *ends, *(large[drawn, 1] + large[drawn, 3])])
 
 
 def _beside_the_first_column(lines: list[NDArray[np.float64]], starts: list[Start], digit: float) -> list[Start]:
@@ -106,17 +127,18 @@ def _second_edges(starts: list[Start], digit: float) -> list[float]:
     return edges
 
 
-def _by_column(starts: list[Start], digit: float, lines: int) -> list[Start]:
-    """In reading order. Where many runs begin on one edge far to the right, and hardly a line does, that is a second
-    column: its lines follow those of the first."""
-    others = sorted(one.left for one in starts if not one.first)
-    edge = None
-    for left in others:
+def _second_column(starts: list[Start], digit: float, lines: int) -> float | None:
+    """Where it begins: many runs begin on one edge far to the right, and hardly a line does."""
+    for left in sorted(one.left for one in starts if not one.first):
         here = [one for one in starts if left <= one.left < left + _COLUMN_EDGE * digit]
         inner = sum(not one.first for one in here)
         if inner >= _LEAST_COLUMN_LINES and inner >= 0.3 * lines and inner > 1.5 * (len(here) - inner):
-            edge = left - 0.5 * digit
-            break
+            return left - 0.5 * digit
+    return None
+
+
+def _by_column(starts: list[Start], edge: float | None, lines: int) -> list[Start]:
+    """In reading order: the lines of a second column, that begins at ``edge``, follow those of the first."""
     if edge is None:
         return sorted(starts, key=lambda one: (one.line, one.left))
     placed = [

@@ -7,7 +7,7 @@ from numpy.typing import NDArray
 
 from ..page.recogniser import signs_of
 from .finding import Found, Start
-from .page_reading import HEAD, HEADING
+from .page_reading import FEW_LINES, HEAD, HEADING
 
 _MOST_WIDTH = 960  # of a line, in the recogniser's pixels
 _MOST_LINES = 2
@@ -20,11 +20,14 @@ def header_of(page: NDArray[np.uint8], found: Found) -> str:
 
 
 def opening_of(page: NDArray[np.uint8], found: Found) -> str:
-    """The text of the first line below the head, "" where that stands too low to be a heading."""
+    """The text of the first line below the head, "" where that stands too low to be a heading, unless all of the page
+    may be one."""
     height = page.shape[0]
     below = [start for start in found.starts if start.first and start.top >= HEAD * height]
     first = min(below, key=lambda start: start.top, default=None)
-    return _text(page, first, found.digit) if first and first.top < HEADING * height else ""
+    if first is None or (first.top >= HEADING * height and found.lines > FEW_LINES):
+        return ""
+    return _text(page, first, found.digit)
 
 
 def _text(page: NDArray[np.uint8], start: Start, digit: float) -> str:

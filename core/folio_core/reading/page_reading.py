@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 
 HEADING = 0.10  # of a page's height: down to there a single line above the first label may be a heading
 HEAD = 0.055  # of a page's height: name, number and page number stand there (common practice, no source)
+FEW_LINES = 6  # with so many at most a page may be a cover, or scrap
 
 
 @dataclass(frozen=True, slots=True)
@@ -52,10 +53,11 @@ class PageLook:
 
 @dataclass(frozen=True, slots=True)
 class PageReading:
-    """``marks``: from top to bottom, by column. ``lines``: how many lines are written. ``engine``:
-    which one read it, for keeping. ``header``: what stands at the page's head, a name and a number perhaps.
-    ``opening``: the words of the first line below it, where that may be a heading. ``look``: None where little is
-    written, or of what was read before looks were kept."""
+    """``marks``: from top to bottom, by column. ``lines``: how many lines are written. ``engine``: which one read it,
+    for keeping. ``header``: what stands at the page's head, a name and a number perhaps. ``opening``: the words of the
+    first line below it, where that may be a heading or the page a cover. ``look``: None where little is written, or of
+    what was read before looks were kept. ``room``: how many lines more would fit on it below what is written and drawn;
+    None where nothing is, or of what was read before that was kept."""
 
     marks: tuple[Mark, ...] = ()
     lines: int = 0
@@ -63,6 +65,7 @@ class PageReading:
     header: str = ""
     look: PageLook | None = None
     opening: str = ""
+    room: float | None = None
 
     def as_document(self) -> dict[str, Any]:
         return {
@@ -80,6 +83,7 @@ class PageReading:
             ],
             "opening": self.opening,
             "look": [list(self.look.ink), self.look.ruling] if self.look else None,
+            "room": None if self.room is None else round(self.room, 2),
         }
 
     @classmethod
@@ -93,6 +97,7 @@ class PageReading:
             kept["header"],
             PageLook(tuple(look[0]), look[1]) if look else None,
             kept.get("opening", ""),
+            kept.get("room"),
         )
 
 

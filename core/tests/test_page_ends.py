@@ -1,0 +1,53 @@
+"""The room at the foot of pages: what runs on to another page stands below a full one."""
+
+from __future__ import annotations
+
+import unittest
+from dataclasses import replace
+
+from folio_core.placing.page_ends import runs_on_by_room
+from folio_core.placing.page_model import PageEvidence
+from folio_core.reading import PageReading
+
+from marks import ProposalTest, page  # isort: skip
+
+
+class RoomAtTheFoot(ProposalTest):
+    def odds(self, *rooms: float | None) -> list[float]:
+        return runs_on_by_room([PageReading(room=room) for room in rooms])
+
+    def test_a_full_page_runs_on_sooner_than_one_with_room(self) -> None:
+        full, nearly, some, much = self.odds(2.0, 3.5, 4.5, 20.0)
+        self.assertGreater(full, 0)
+        self.assertTrue(0 > nearly > some > much)
+
+    def test_what_is_not_known_says_nothing(self) -> None:
+        self.assertEqual(self.odds(None, 3.0), [0.0, 0.0])
+        self.assertEqual(self.odds(None, 3.0, 3.0)[0], 0.0)
+
+    def test_pages_that_are_all_half_empty_are_not_full(self) -> None:
+        self.assertTrue(all(one < 0 for one in self.odds(15.0, 14.0)))
+
+    def test_a_page_without_a_label_follows_the_one_that_is_full(self) -> None:
+        for rooms, order, question in (((12.0, 1.0), (0, 2, 1), "4"), ((1.0, 12.0), (0, 1, 2), "2")):
+            first, rest, last = page("1", "2", room=rooms[0]), page(room=20.0), page("3", "4", room=rooms[1])
+            made = self.proposal("1-4", first, rest, last)
+            self.assertEqual(made.order, order)
+            self.assertEqual(self.placed(made)[question], [0, 1] if question == "2" else [2, 1])
+
+    def test_in_a_known_order_a_label_outweighs_the_room(self) -> None:
+        made = self.proposal("1, 2", page("1", room=20.0), page("2", begins=6, room=1.0), known=True)
+        self.assertEqual(self.placed(made), {"1": [0, 1], "2": [1]})
+
+    def test_a_scrap_of_paper_between_does_not_change_what_was_full(self) -> None:
+        scrap = replace(page(room=28.0), loose=True)
+        made = self.proposal("1-4", page("1", "2", room=12.0), page("3", "4", room=1.0), scrap, page(room=20.0))
+        self.assertEqual(self.placed(made)["4"], [1, 3])
+
+    def test_kept_readings_without_room_are_placed_as_before(self) -> None:
+        pages = [PageEvidence(replace(one.reading, room=None)) for one in (page("1"), page(), page("2"))]
+        self.assertEqual(self.placed(self.proposal("1, 2", *pages, known=True)), {"1": [0, 1], "2": [2]})
+
+
+if __name__ == "__main__":
+    unittest.main()
