@@ -31,14 +31,15 @@ class LabelEvidence(unittest.TestCase):
         self.assertEqual(likely(3.0, "7", pages=1), [True] * 3)  # a page alone tells too little
 
     def test_where_labels_are_few_and_all_that_are_plain_hang_it_is_the_same(self) -> None:
-        def likely(inside: float, hanging: int = 3) -> bool:
-            first = (*(mark(str(at), 4 * at) for at in range(hanging)), mark("7", 16, sure=inside, hang=0.5))
+        def doubted(inside: float, hanging: int = 3) -> bool:
+            number = mark("7", 16, sure=inside, hang=0.5)
+            first = (*(mark(str(at), 4 * at) for at in range(hanging)), number)
             readings = [PageReading(first, 24, "by hand"), *[PageReading((), 24, "by hand")] * 3]
-            return label_chance(as_this_hand_labels(readings)[0].marks[-1]) > 0.5
+            return label_chance(as_this_hand_labels(readings)[0].marks[-1]) < label_chance(number)
 
-        self.assertFalse(likely(0.98))
-        self.assertTrue(likely(0.9999))  # that one is plain, and does not hang
-        self.assertTrue(likely(0.98, hanging=2))
+        self.assertTrue(doubted(0.98))
+        self.assertFalse(doubted(0.9999))  # that one is plain, and does not hang
+        self.assertFalse(doubted(0.98, hanging=2))
 
     def test_two_parts_of_one_line_do_not_stand_above_one_another(self) -> None:
         label = replace(mark("2", 4), line=1)

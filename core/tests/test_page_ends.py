@@ -2,11 +2,18 @@
 
 from __future__ import annotations
 
+import itertools
+import math
 import unittest
+from collections import Counter
 from dataclasses import replace
 
+import numpy as np
+
 from folio_core.placing.page_ends import runs_on_by_room
-from folio_core.placing.page_model import PageEvidence
+from folio_core.placing.page_model import Nodes, PageEvidence, PageModel
+from folio_core.placing.page_orders import INVERSION, Orders
+from folio_core.question_map import parse_question_map
 from folio_core.reading import PageReading
 
 from marks import ProposalTest, page  # isort: skip
@@ -39,10 +46,32 @@ class RoomAtTheFoot(ProposalTest):
         made = self.proposal("1, 2", page("1", room=20.0), page("2", begins=6, room=1.0), known=True)
         self.assertEqual(self.placed(made), {"1": [0, 1], "2": [1]})
 
+    def test_of_pages_without_a_label_the_full_one_comes_first(self) -> None:
+        made = self.proposal("1", page("1", room=1.0), page(room=20.0), page(room=1.0))
+        self.assertEqual(made.order, (0, 2, 1))
+
     def test_a_scrap_of_paper_between_does_not_change_what_was_full(self) -> None:
-        scrap = replace(page(room=28.0), loose=True)
-        made = self.proposal("1-4", page("1", "2", room=12.0), page("3", "4", room=1.0), scrap, page(room=20.0))
-        self.assertEqual(self.placed(made)["4"], [1, 3])
+        """A page of few lines runs on where the last page of work was full, and else is rather scrap too."""
+        scrap, few, last = replace(page(room=28.0), loose=True), page(lines=4, room=26.0), page("3", room=1.0)
+        for room, runs_on in ((1.0, True), (12.0, False)):
+            made = self.proposal("1-3", page("1", "2", room=room), scrap, few, last, known=True)
+            self.assertEqual(self.placed(made)["2"], [0, 2] if runs_on else [0])
+            self.assertEqual(2 in made.loose, not runs_on)
+
+    def test_orders_are_drawn_as_often_as_they_are_probable(self) -> None:
+        """Against the sums of each order taken alone, with the Mallows distribution's cost of what came the other way
+        round."""
+        nodes = Nodes(parse_question_map("1, 2"))
+        pages = [page("1", room=1.0), page("1~", room=9.0), page(room=20.0), page("2", begins=6, room=1.0)]
+        models = [PageModel(one, nodes) for one in pages]
+        weights = {}
+        for order in itertools.permutations(range(4)):
+            inversions = sum(first > then for first, then in itertools.combinations(order, 2))
+            weights[order] = math.exp(Orders(models, nodes, order).weight - INVERSION * inversions)
+        chance, ways = np.random.default_rng(5), Orders(models, nodes, None)
+        drawn = Counter(tuple(ways.sample(chance)[0]) for _ in range(2000))
+        for order, weight in weights.items():
+            self.assertAlmostEqual(drawn[order] / 2000, weight / sum(weights.values()), delta=0.04, msg=str(order))
 
     def test_kept_readings_without_room_are_placed_as_before(self) -> None:
         pages = [PageEvidence(replace(one.reading, room=None)) for one in (page("1"), page(), page("2"))]

@@ -59,8 +59,8 @@ class HowLabelsAreTaken(ProposalTest):
 
     def test_what_is_followed_by_a_doubtful_label_only_is_not_passed_over(self) -> None:
         """2a stands alone in the middle of its page: its answer runs on to the next, and not 1b's."""
-        digit = mark("5", 18, sure=0.9, hang=0.5)
-        third = PageEvidence(PageReading((*page("2a", begins=8).reading.marks, digit), 24, "by hand"))
+        doubtful = mark("x", 18, sure=0.8, hang=-0.5)
+        third = PageEvidence(PageReading((*page("2a", begins=8).reading.marks, doubtful), 24, "by hand"))
         made = self.proposal(
             "1a-d, 2a-c, 3", page("1a"), page("1b"), third, page("1c", begins=10), page("1d", "2b"), known=True
         )

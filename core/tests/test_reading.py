@@ -111,6 +111,7 @@ class Finding(unittest.TestCase):
             (("long last line",), 1200),
             (("drawing",), 1400),
             (("long rule",), 500),
+            (("margin rule",), 500),
         ):
             ink = self.page()
             if "page number" in drawn:
@@ -119,6 +120,8 @@ class Finding(unittest.TestCase):
                 word(ink, 200, 1200, 20)
             if "drawing" in drawn:
                 cv2.circle(ink, (600, 1200), 200, 255, 3)
+            if "margin rule" in drawn:
+                cv2.line(ink, (150, 100), (150, 1500), 255, 3)
             if "long rule" in drawn:
                 cv2.line(ink, (200, 1300), (1000, 1300), 255, 3)
             self.assertAlmostEqual(find_starts(ink).foot, foot, delta=4, msg=str(drawn))

@@ -13,7 +13,7 @@ from .page_looks import alike_pages
 from .page_model import Kind, Nodes, PageModel, PathOnPage, pick
 
 _IN_ORDER = 0.85  # pages are sent, photographed or named in their order; else anyhow, near ones sooner (Mallows 1957)
-_INVERSION = 0.08  # then the cost of each pair of pages that came the other way round
+INVERSION = 0.08  # then the cost of each pair of pages that came the other way round
 _PAGE_NUMBER = 3.5  # what a page number that fits its place is worth at most
 _INTERRUPTED = 3.0  # the cost of a page of another ink or paper amid those of one; common practice, no source
 
@@ -71,7 +71,7 @@ class Orders:
     def _cost(self, first: int, page: int) -> float:
         """Of this page coming next: pages that came later and stand before it, and what its own number says."""
         later = 0 if self.known else (first >> (page + 1)).bit_count()
-        cost = -_INVERSION * later
+        cost = -INVERSION * later
         place = first.bit_count() + 1
         numbers = self.models[page].number
         if numbers:
@@ -134,7 +134,7 @@ class Orders:
 
 def _log_orders(count: int) -> float:
     """The normalizer of the Mallows distribution: the sum over all orders of e to the minus cost of inversions."""
-    ratio = math.exp(-_INVERSION)
+    ratio = math.exp(-INVERSION)
     return sum(math.log((1 - ratio**size) / (1 - ratio)) for size in range(1, count + 1))
 
 
