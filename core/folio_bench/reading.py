@@ -29,7 +29,7 @@ from folio_camera.scene import Scene
 from folio_camera.surfaces import DESKS
 from folio_core.page import prepare
 from folio_core.placing.label_evidence import evidence_of
-from folio_core.placing.page_model import PageEvidence
+from folio_core.placing.page_evidence import PageEvidence
 from folio_core.placing.proposal import MISSING_SAID, SAID, Proposal, propose
 from folio_core.question_map import parse_question_map
 from folio_core.reading import PageReading

@@ -34,7 +34,7 @@ from .clock import ExtraTime, window
 from .page import DEFAULT_LIMITS, PageError, Prepared, Recipe, count_pages, prepare, run_limited
 from .placing import Arrangement, BadArrangement, Placement
 from .placing.label_evidence import label_chance, page_numbers
-from .placing.page_model import PageEvidence
+from .placing.page_evidence import PageEvidence
 from .placing.proposal import MISSING_SAID, SAID, propose
 from .question_map import QuestionMapError, parse_question_map
 from .question_paper import propose_map, read_paper

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import unittest
 
-from folio_core.placing.page_model import PageEvidence
+from folio_core.placing.page_evidence import PageEvidence
 from folio_core.placing.proposal import Proposal, propose
 from folio_core.question_map import parse_question_map
 from folio_core.reading import Candidate, Mark, PageReading

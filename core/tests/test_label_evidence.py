@@ -79,6 +79,8 @@ class LabelEvidence(unittest.TestCase):
             ("hence the", True),
             ("lse Marrow 30417", False),  # "Ilse", its first stroke lost
             ("llseMarrow", False),
+            ("D-46022\nx = 4", True),
+            ("Ilse Marrow\nnav 231\nproblem set 4", False),  # a cover
             ("30417", False),
         ):
             self.assertEqual(reads_like_work(PageReading((), 24, "by hand", opening=opening)), works, opening)

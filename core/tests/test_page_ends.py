@@ -10,8 +10,10 @@ from dataclasses import replace
 
 import numpy as np
 
+from folio_core.placing.nodes import Nodes
 from folio_core.placing.page_ends import runs_on_by_room
-from folio_core.placing.page_model import Nodes, PageEvidence, PageModel
+from folio_core.placing.page_evidence import PageEvidence
+from folio_core.placing.page_model import PageModel
 from folio_core.placing.page_orders import INVERSION, Orders
 from folio_core.question_map import parse_question_map
 from folio_core.reading import PageReading

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import unittest
 
-from folio_core.placing.page_model import PageEvidence
+from folio_core.placing.page_evidence import PageEvidence
 from folio_core.placing.proposal import SAID
 from folio_core.reading import Mark, PageReading
 

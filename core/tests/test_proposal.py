@@ -10,8 +10,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from folio_core.placing.label_evidence import by_column, page_numbers
+from folio_core.placing.page_evidence import PageEvidence
 from folio_core.placing.page_looks import alike_pages
-from folio_core.placing.page_model import PageEvidence
 from folio_core.placing.proposal import SAID, propose
 from folio_core.placing.sent_orders import sent_orders
 from folio_core.question_map import parse_question_map

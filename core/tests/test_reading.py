@@ -281,14 +281,16 @@ class Engines(unittest.TestCase):
 
     def test_the_first_line_below_the_head_is_read_where_it_may_be_a_heading(self) -> None:
         page = np.full((2339, 1654, 3), 255, np.uint8)
-        for text, y in (("so that x = 40", 210), ("1) the course is", 400), ("then we have", 480), ("so it is", 560)):
+        work = [("1) the course is", 400), *(("then we have", 480 + 80 * at) for at in range(7))]
+        for text, y in (("so that x = 40", 210), *work):
             cv2.putText(page, text, (200, y), cv2.FONT_HERSHEY_SIMPLEX, 1.5, (40, 30, 30), 3, cv2.LINE_AA)
         self.assertRegex(usual_engine().read(page).opening, r"^so ?that ?x ?= ?40$")
 
-    def test_the_first_line_of_a_short_page_is_read_wherever_it_stands(self) -> None:
+    def test_a_short_page_is_read_whole(self) -> None:
         page = np.full((2339, 1654, 3), 255, np.uint8)
-        cv2.putText(page, "so that x = 40", (200, 420), cv2.FONT_HERSHEY_SIMPLEX, 1.5, (40, 30, 30), 3, cv2.LINE_AA)
-        self.assertRegex(usual_engine().read(page).opening, r"^so ?that ?x ?= ?40$")
+        for text, y in (("so that x = 40", 420), ("then we have", 520)):
+            cv2.putText(page, text, (200, y), cv2.FONT_HERSHEY_SIMPLEX, 1.5, (40, 30, 30), 3, cv2.LINE_AA)
+        self.assertRegex(usual_engine().read(page).opening, r"^so ?that ?x ?= ?40\nthen ?we ?have$")
 
     def test_an_empty_page_and_a_very_small_one_are_read_as_nothing(self) -> None:
         for size in ((2339, 1654, 3), (20, 30, 3)):

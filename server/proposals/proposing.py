@@ -15,7 +15,7 @@ from django.db import transaction
 from courses.models import Enrolment
 from folio_core.placing import Arrangement
 from folio_core.placing.label_evidence import as_this_hand_labels, label_chance
-from folio_core.placing.page_model import PageEvidence
+from folio_core.placing.page_evidence import PageEvidence
 from folio_core.placing.proposal import MISSING_SAID, SAID, Proposal, ProposedPlace, propose
 from folio_core.question_map import QuestionMap
 from folio_core.reading import PageReading

@@ -152,5 +152,6 @@ def lines_above(reading: PageReading, label: Mark) -> int:
 
 
 def reads_like_work(reading: PageReading) -> bool:
-    """Whether the first line below the page's head does."""
-    return _WORKING.match(reading.opening) is not None and _NAME.match(reading.opening) is None
+    """Whether the first line below the page's head does, or an equation stands below it where those lines are read."""
+    first, *others = reading.opening.split("\n")
+    return (_WORKING.match(first) is not None and _NAME.match(first) is None) or any("=" in line for line in others)

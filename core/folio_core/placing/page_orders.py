@@ -8,9 +8,11 @@ from collections.abc import Sequence
 import numpy as np
 from numpy.typing import NDArray
 
+from .nodes import Nodes
 from .page_ends import runs_on_by_room
 from .page_looks import alike_pages
-from .page_model import Kind, Nodes, PageModel, PathOnPage, pick
+from .page_model import PageModel
+from .page_tables import Kind, PathOnPage, pick
 
 _IN_ORDER = 0.85  # pages are sent, photographed or named in their order; else anyhow, near ones sooner (Mallows 1957)
 INVERSION = 0.08  # then the cost of each pair of pages that came the other way round
@@ -59,9 +61,14 @@ class Orders:
         return list(sums)
 
     def _after(self, weights: NDArray[np.float64], page: int) -> NDArray[np.float64]:
-        through = self.models[page].through
-        work = weights[Kind.BEGINS] @ through[Kind.BEGINS] + weights[Kind.RUNS_ON] @ through[Kind.RUNS_ON]
-        return np.stack([work, work * self.runs_on[page]]) + weights @ through[Kind.LOOSE]
+        """How probable each node is at the foot of the page, by how the one after it begins."""
+        begins, runs_on = (self._work(weights, page, then) for then in (Kind.BEGINS, Kind.RUNS_ON))
+        loose = weights @ self.models[page].tables[Kind.BEGINS].through[Kind.LOOSE]
+        return np.stack([begins, runs_on * self.runs_on[page]]) + loose
+
+    def _work(self, weights: NDArray[np.float64], page: int, then: Kind) -> NDArray[np.float64]:
+        through = self.models[page].tables[then].through
+        return np.asarray(weights[Kind.BEGINS] @ through[Kind.BEGINS] + weights[Kind.RUNS_ON] @ through[Kind.RUNS_ON])
 
     def _may_follow(self, first: int) -> list[int]:
         if self.known:
@@ -107,7 +114,7 @@ class Orders:
                 if before == placed or before not in self.sums or page not in self._may_follow(before):
                     continue
                 kept, scale = self.sums[before]
-                through = self.models[page].through[..., node]
+                through = self.models[page].tables[following].through[..., node]
                 runs_on = self.runs_on[page] if following == Kind.RUNS_ON else 1.0
                 ways.append(page)
                 weights.append(
@@ -126,7 +133,7 @@ class Orders:
             at, number = divmod(picked, len(Kind))
             page, kind = ways[at], Kind(number)
             order.append(page)
-            paths.append(self.models[page].sample(kind, before_node, node, chance))
+            paths.append(self.models[page].tables[following].sample(kind, before_node, node, chance))
             placed, node = placed & ~(1 << page), before_node
             following = kind if kind != Kind.LOOSE else following
         return order[::-1], paths[::-1]

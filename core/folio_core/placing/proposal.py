@@ -20,8 +20,11 @@ import numpy as np
 from folio_core.question_map import QuestionMap
 
 from .label_evidence import as_this_hand_labels, label_chance
-from .page_model import Kind, Nodes, PageEvidence, PageModel, PathOnPage, pick
+from .nodes import Nodes
+from .page_evidence import PageEvidence
+from .page_model import PageModel
 from .page_orders import Orders, Reading
+from .page_tables import Kind, PathOnPage, pick
 from .sent_orders import sent_orders
 
 SAID = 0.55  # what is less sure is not proposed: on tuning folios 0.99 of the rest is right

@@ -6,7 +6,7 @@ import re
 from collections.abc import Sequence
 from datetime import UTC, datetime
 
-from .page_model import PageEvidence
+from .page_evidence import PageEvidence
 
 # How much likelier one of these is the pages' own order than another, where they differ; common practice, no source.
 _AS_SENT, _AS_TAKEN, _AS_NAMED = 1.0, 2.0, 1.0

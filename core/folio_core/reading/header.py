@@ -20,14 +20,15 @@ def header_of(page: NDArray[np.uint8], found: Found) -> str:
 
 
 def opening_of(page: NDArray[np.uint8], found: Found) -> str:
-    """The text of the first line below the head, "" where that stands too low to be a heading, unless all of the page
-    may be one."""
+    """The text of the first line below the head, "" where that stands too low to be a heading; of a page that may be
+    nothing but one, all of its lines."""
     height = page.shape[0]
-    below = [start for start in found.starts if start.first and start.top >= HEAD * height]
-    first = min(below, key=lambda start: start.top, default=None)
-    if first is None or (first.top >= HEADING * height and found.lines > FEW_LINES):
-        return ""
-    return _text(page, first, found.digit)
+    below = sorted(
+        (start for start in found.starts if start.first and start.top >= HEAD * height), key=lambda start: start.top
+    )
+    if found.lines > FEW_LINES:
+        below = [start for start in below[:1] if start.top < HEADING * height]
+    return "\n".join(_text(page, start, found.digit) for start in below)
 
 
 def _text(page: NDArray[np.uint8], start: Start, digit: float) -> str:

@@ -55,9 +55,9 @@ class PageLook:
 class PageReading:
     """``marks``: from top to bottom, by column. ``lines``: how many lines are written. ``engine``: which one read it,
     for keeping. ``header``: what stands at the page's head, a name and a number perhaps. ``opening``: the words of the
-    first line below it, where that may be a heading or the page a cover. ``look``: None where little is written, or of
-    what was read before looks were kept. ``room``: how many lines more would fit on it below what is written and drawn;
-    None where nothing is, or of what was read before that was kept."""
+    first line below it, where that may be a heading; of a page that may be a cover, of all its lines. ``look``: None
+    where little is written, or of what was read before looks were kept. ``room``: how many lines more would fit on it
+    below what is written and drawn; None where nothing is, or of what was read before that was kept."""
 
     marks: tuple[Mark, ...] = ()
     lines: int = 0
