@@ -11,7 +11,7 @@ from dataclasses import replace
 import numpy as np
 
 from folio_core.placing.nodes import Nodes
-from folio_core.placing.page_ends import runs_on_by_room
+from folio_core.placing.page_ends import Following, by_room
 from folio_core.placing.page_evidence import PageEvidence
 from folio_core.placing.page_model import PageModel
 from folio_core.placing.page_orders import INVERSION, Orders
@@ -22,13 +22,23 @@ from marks import ProposalTest, page  # isort: skip
 
 
 class RoomAtTheFoot(ProposalTest):
-    def odds(self, *rooms: float | None) -> list[float]:
-        return runs_on_by_room([PageReading(room=room) for room in rooms])
+    def odds(self, *rooms: float | None, then: Following = Following.RUNS_ON) -> list[float]:
+        return [float(one) for one in by_room([PageReading(room=room) for room in rooms])[then]]
 
     def test_a_full_page_runs_on_sooner_than_one_with_room(self) -> None:
         full, nearly, some, much = self.odds(2.0, 3.5, 4.5, 20.0)
         self.assertGreater(full, 0)
         self.assertTrue(0 > nearly > some > much)
+
+    def test_the_last_page_is_seldom_full(self) -> None:
+        full, *_, much = self.odds(2.0, 3.5, 4.5, 20.0, then=Following.ENDS)
+        self.assertTrue(full < 0 < much)
+        self.assertEqual(self.odds(2.0, 20.0, then=Following.BEGINS), [0.0, 0.0])
+
+    def test_of_two_full_pages_the_one_that_would_be_the_last_runs_on(self) -> None:
+        first, rest, last = page("1", "2", room=1.0), page(room=20.0), page("3", "4", room=1.0)
+        for sent, order in (((rest, first, last), (1, 2, 0)), ((rest, last, first), (2, 1, 0))):
+            self.assertEqual(self.proposal("1-4", *sent).order, order)
 
     def test_what_is_not_known_says_nothing(self) -> None:
         self.assertEqual(self.odds(None, 3.0), [0.0, 0.0])

@@ -12,8 +12,9 @@ from folio_core.reading.page_reading import Mark
 
 from .label_evidence import by_column, label_chance, lines_above, page_numbers
 from .nodes import BACK, Matrix, Nodes
+from .page_ends import Following
 from .page_evidence import PageEvidence
-from .page_tables import Kind, PageTables, Step
+from .page_tables import PageTables, Step
 
 _LEAST_MARK = 0.02  # what is less probably a label is not looked at
 
@@ -29,18 +30,14 @@ _ASIDE = -3.0  # log probability: a question passed over, or that comes too earl
 
 
 class PageModel:
-    """``tables``: by how the page after it begins. Where something runs on to that, it is not what was named aside at
-    the foot of this one."""
+    """``tables``: by what follows. Where something runs on, it is not what was named aside at the foot."""
 
     def __init__(self, page: PageEvidence, nodes: Nodes) -> None:
         self.page, self.nodes = page, nodes
         self.number = page_numbers(page.reading)
         self.steps = [] if page.held is not None or page.loose else self._steps()
         marks = page.reading.marks
-        self.tables = {
-            then: PageTables(page, nodes, _asides_allowed(self.steps, marks, runs_on=then == Kind.RUNS_ON))
-            for then in (Kind.BEGINS, Kind.RUNS_ON)
-        }
+        self.tables = {then: PageTables(page, nodes, _asides_allowed(self.steps, marks, then)) for then in Following}
 
     def _steps(self) -> list[Step]:
         made = []
@@ -88,12 +85,12 @@ class PageModel:
         return np.asarray((said + _MISREAD / nodes.start) * moves + again * resumed), whole_labels, on_map
 
 
-def _asides_allowed(steps: list[Step], marks: Sequence[Mark], *, runs_on: bool) -> list[Step]:
+def _asides_allowed(steps: list[Step], marks: Sequence[Mark], then: Following) -> list[Step]:
     """What is named aside must be followed by a plain label on its page, for else it is what runs on to the next; where
     nothing does, it may be the last of several."""
     plain = [at for at, step in enumerate(steps) if label_chance(marks[step.mark]) >= _PLAIN_BESIDE]
     allowed = set(range(plain[-1] if plain else 0))
-    if not runs_on and len(plain) > 1:
+    if then != Following.RUNS_ON and len(plain) > 1:
         allowed.add(plain[-1])
     return [
         step if at in allowed else replace(step, asides=np.zeros_like(step.asides)) for at, step in enumerate(steps)

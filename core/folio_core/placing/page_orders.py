@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from .nodes import Nodes
-from .page_ends import runs_on_by_room
+from .page_ends import Following, by_room
 from .page_looks import alike_pages
 from .page_model import PageModel
 from .page_tables import Kind, PathOnPage, pick
@@ -23,8 +23,7 @@ Reading = tuple[list[int], list[PathOnPage]]  # pages in an order, and one way t
 
 
 class Orders:
-    """For each set of pages that come first, how probable each node is at its end: if the next page begins with a
-    label, and if it runs on, which the room on the last one tells.
+    """For each set of pages that come first, how probable each node is at its end, by what follows.
 
     ``known``: only this order, whose share of belief is ``share``; None is any. ``weight``: the log probability of all
     that was read.
@@ -37,8 +36,8 @@ class Orders:
         self.count = len(models)
         readings = [model.page.reading for model in models]
         self.kinds = alike_pages(readings)
-        self.runs_on = np.exp(runs_on_by_room(readings))
-        begin = np.zeros((2, nodes.count))
+        self.room = np.exp(by_room(readings))
+        begin = np.zeros((len(Following), nodes.count))
         begin[:, nodes.start] = 1.0
         self.sums: dict[int, tuple[NDArray[np.float64], float]] = {0: (begin, 0.0)}  # weights, and their log scale
         layer = [0]
@@ -46,7 +45,7 @@ class Orders:
             layer = self._next(layer)
         weights, scale = self.sums[layer[0]]
         prior = math.log(_IN_ORDER * share) if known else math.log(1 - _IN_ORDER) - _log_orders(self.count)
-        self.weight = prior + scale + math.log(weights[Kind.BEGINS].sum() + 1e-300)
+        self.weight = prior + scale + math.log(weights[Following.ENDS].sum() + 1e-300)
 
     def _next(self, layer: list[int]) -> list[int]:
         """The sets of one page more."""
@@ -61,14 +60,14 @@ class Orders:
         return list(sums)
 
     def _after(self, weights: NDArray[np.float64], page: int) -> NDArray[np.float64]:
-        """How probable each node is at the foot of the page, by how the one after it begins."""
-        begins, runs_on = (self._work(weights, page, then) for then in (Kind.BEGINS, Kind.RUNS_ON))
-        loose = weights @ self.models[page].tables[Kind.BEGINS].through[Kind.LOOSE]
-        return np.stack([begins, runs_on * self.runs_on[page]]) + loose
-
-    def _work(self, weights: NDArray[np.float64], page: int, then: Kind) -> NDArray[np.float64]:
-        through = self.models[page].tables[then].through
-        return np.asarray(weights[Kind.BEGINS] @ through[Kind.BEGINS] + weights[Kind.RUNS_ON] @ through[Kind.RUNS_ON])
+        """How probable each node is at the foot of the page, by what follows it."""
+        tables = self.models[page].tables
+        work = [
+            self.room[then, page]
+            * sum(weights[kind] @ tables[then].through[kind] for kind in (Kind.BEGINS, Kind.RUNS_ON))
+            for then in Following
+        ]
+        return np.stack(work) + weights @ tables[Following.BEGINS].through[Kind.LOOSE]
 
     def _may_follow(self, first: int) -> list[int]:
         if self.known:
@@ -103,7 +102,7 @@ class Orders:
     def sample(self, chance: np.random.Generator) -> Reading:
         """One order with one way to read each page, as probable as it is."""
         placed = (1 << self.count) - 1
-        following = Kind.BEGINS
+        following = Following.ENDS
         node = pick(self.sums[placed][0][following], chance)
         order: list[int] = []
         paths: list[PathOnPage] = []
@@ -115,13 +114,13 @@ class Orders:
                     continue
                 kept, scale = self.sums[before]
                 through = self.models[page].tables[following].through[..., node]
-                runs_on = self.runs_on[page] if following == Kind.RUNS_ON else 1.0
+                room = self.room[following, page]
                 ways.append(page)
                 weights.append(
                     np.concatenate(
                         [
-                            kept[Kind.BEGINS] * through[Kind.BEGINS] * runs_on,
-                            kept[Kind.RUNS_ON] * through[Kind.RUNS_ON] * runs_on,
+                            kept[Kind.BEGINS] * through[Kind.BEGINS] * room,
+                            kept[Kind.RUNS_ON] * through[Kind.RUNS_ON] * room,
                             kept[following] * through[Kind.LOOSE],
                         ]
                     )
@@ -135,7 +134,7 @@ class Orders:
             order.append(page)
             paths.append(self.models[page].tables[following].sample(kind, before_node, node, chance))
             placed, node = placed & ~(1 << page), before_node
-            following = kind if kind != Kind.LOOSE else following
+            following = Following(kind) if kind != Kind.LOOSE else following
         return order[::-1], paths[::-1]
 
 
