@@ -51,7 +51,7 @@ class HowLabelsAreTaken(ProposalTest):
         """Below 1.2 a line that begins with 3 is hardly 1.3; below 1b a "c" is 1c."""
         for parts, said in (("abcd", True), (".1 .2 .3 .4", False)):
             names = [f"1{part}" for part in (parts.split() if "." in parts else parts)]
-            alone = mark(names[2].lstrip("1."), 20, sure=0.9, hang=2.0)
+            alone = mark(names[2].lstrip("1."), 20, sure=0.7)
             first = PageEvidence(PageReading((*page(*names[:2]).reading.marks, alone), 24, "by hand"))
             made = self.proposal(", ".join(names), first, page(*names[2:]), known=True)
             third = [one.page for one in made.places if one.question == names[2] and one.confidence >= SAID]
@@ -65,6 +65,14 @@ class HowLabelsAreTaken(ProposalTest):
             "1a-d, 2a-c, 3", page("1a"), page("1b"), third, page("1c", begins=10), page("1d", "2b"), known=True
         )
         self.assertEqual(self.placed(made)["2a"], [2, 3])
+
+    def test_a_question_out_of_its_place_may_be_the_last_of_its_page_where_nothing_runs_on(self) -> None:
+        made = self.proposal("1-9", page("1", "2", "7"), page("3", "4"), known=True)
+        self.assertEqual(self.placed(made)["7"], [0])
+        self.assertGreater(next(one.confidence for one in made.places if one.question == "7"), 0.9)
+        made = self.proposal("1a-d, 2a-c", page("1a", "1b", "2a"), page("1c", "1d", "2b", begins=10), known=True)
+        self.assertEqual(self.placed(made)["2a"], [0, 1])
+        self.assertEqual(self.placed(made)["1b"], [0])
 
 
 if __name__ == "__main__":
