@@ -79,11 +79,19 @@ class LabelEvidence(unittest.TestCase):
             ("hence the", True),
             ("lse Marrow 30417", False),  # "Ilse", its first stroke lost
             ("llseMarrow", False),
-            ("D-46022\nx = 4", True),
-            ("Ilse Marrow\nnav 231\nproblem set 4", False),  # a cover
             ("30417", False),
         ):
             self.assertEqual(reads_like_work(PageReading((), 24, "by hand", opening=opening)), works, opening)
+
+    def test_a_page_of_few_lines_reads_like_work_by_its_equations(self) -> None:
+        for opening, works in (
+            ("D-46022\nx = 4", True),
+            ("T = 2 L / 6", True),
+            ("using the law of cosines", True),
+            ("ilse marrow\nnav 231\nproblem set 4", False),
+            ("Ilse Marrow\n30417\nintroduction to the stars", False),
+        ):
+            self.assertEqual(reads_like_work(PageReading((), 4, "by hand", opening=opening)), works, opening)
 
     def test_a_mark_that_hangs_in_the_margin_is_sooner_a_label(self) -> None:
         self.assertGreater(label_chance(mark("2", 3, sure=0.8, hang=3)), label_chance(mark("2", 3, sure=0.8, hang=-3)))

@@ -10,7 +10,7 @@ from itertools import pairwise
 
 import numpy as np
 
-from folio_core.reading.page_reading import HEAD, HEADING, Mark, PageReading
+from folio_core.reading.page_reading import FEW_LINES, HEAD, HEADING, Mark, PageReading
 
 # Log odds that a mark is a label, by what `evidence_of` gives. Set by hand on tuning folios: a fit to them
 # (`./folio bench reading --fit`) leans on the space above a label, which the made-up folios always leave.
@@ -25,8 +25,9 @@ _SECOND_COLUMN = 0.4  # of the page's width: left of it none begins
 # A single label is a column where so many lines stand below it: shares of the page's height and width.
 _SOON_BELOW, _INDENT, _LEAST_BELOW = 0.12, 0.15, 2
 _LONG_NUMBER = re.compile(r"\d[\dOoIlS]{3,}")  # a student's, as the general recogniser reads it
-# How a line of work goes on: an equation or a sum, amid a sentence or one itself, a number with its unit.
-_WORKING = re.compile(r"[^=+]*[=+]|[^A-Za-z0-9]*[a-z]|(.*?\b[a-z]+\b){3}|[\d\s.,]*\d\s*[a-z]{1,3}(/[a-z])?\W*$")
+# A line of work: an equation or a sum, a sentence, a number with its unit; and one that goes on amid a sentence.
+_WORKING = re.compile(r"[^=+]*[=+]|(.*?\b[a-z]+\b){3}|[\d\s.,]*\d\s*[a-z]{1,3}(/[a-z])?\W*$")
+_GOES_ON = re.compile(r"[^A-Za-z0-9]*[a-z]")
 _NAME = re.compile(r"\W*[a-z]\w*?(\s*[A-Z]\w+|\s+\d{3,})+\W*$")  # "lse Marrow", "llseMarrow 30417"
 
 
@@ -152,6 +153,9 @@ def lines_above(reading: PageReading, label: Mark) -> int:
 
 
 def reads_like_work(reading: PageReading) -> bool:
-    """Whether the first line below the page's head does, or an equation stands below it where those lines are read."""
+    """Whether the first line below the page's head does. A page of few lines may be a cover, with a name in small
+    letters too; there an equation in any line tells more than how the first one begins."""
     first, *others = reading.opening.split("\n")
-    return (_WORKING.match(first) is not None and _NAME.match(first) is None) or any("=" in line for line in others)
+    if _WORKING.match(first) or any("=" in line for line in others):
+        return True
+    return reading.lines > FEW_LINES and bool(_GOES_ON.match(first)) and not _NAME.match(first)

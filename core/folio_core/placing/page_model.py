@@ -37,7 +37,9 @@ class PageModel:
         self.number = page_numbers(page.reading)
         self.steps = [] if page.held is not None or page.loose else self._steps()
         marks = page.reading.marks
-        self.tables = {then: PageTables(page, nodes, _asides_allowed(self.steps, marks, then)) for then in Following}
+        begins = PageTables(page, nodes, _asides_allowed(self.steps, marks, may_be_last=True))
+        runs_on = PageTables(page, nodes, _asides_allowed(self.steps, marks, may_be_last=False))
+        self.tables = {Following.BEGINS: begins, Following.RUNS_ON: runs_on, Following.ENDS: begins}
 
     def _steps(self) -> list[Step]:
         made = []
@@ -85,12 +87,12 @@ class PageModel:
         return np.asarray((said + _MISREAD / nodes.start) * moves + again * resumed), whole_labels, on_map
 
 
-def _asides_allowed(steps: list[Step], marks: Sequence[Mark], then: Following) -> list[Step]:
+def _asides_allowed(steps: list[Step], marks: Sequence[Mark], *, may_be_last: bool) -> list[Step]:
     """What is named aside must be followed by a plain label on its page, for else it is what runs on to the next; where
     nothing does, it may be the last of several."""
     plain = [at for at, step in enumerate(steps) if label_chance(marks[step.mark]) >= _PLAIN_BESIDE]
     allowed = set(range(plain[-1] if plain else 0))
-    if then != Following.RUNS_ON and len(plain) > 1:
+    if may_be_last and len(plain) > 1:
         allowed.add(plain[-1])
     return [
         step if at in allowed else replace(step, asides=np.zeros_like(step.asides)) for at, step in enumerate(steps)

@@ -12,7 +12,7 @@ from .nodes import Nodes
 from .page_ends import Following, by_room
 from .page_looks import alike_pages
 from .page_model import PageModel
-from .page_tables import Kind, PathOnPage, pick
+from .page_tables import Kind, PageTables, PathOnPage, pick
 
 _IN_ORDER = 0.85  # pages are sent, photographed or named in their order; else anyhow, near ones sooner (Mallows 1957)
 INVERSION = 0.08  # then the cost of each pair of pages that came the other way round
@@ -62,12 +62,12 @@ class Orders:
     def _after(self, weights: NDArray[np.float64], page: int) -> NDArray[np.float64]:
         """How probable each node is at the foot of the page, by what follows it."""
         tables = self.models[page].tables
-        work = [
-            self.room[then, page]
-            * sum(weights[kind] @ tables[then].through[kind] for kind in (Kind.BEGINS, Kind.RUNS_ON))
-            for then in Following
-        ]
-        return np.stack(work) + weights @ tables[Following.BEGINS].through[Kind.LOOSE]
+        begins = _work(weights, tables[Following.BEGINS])
+        runs_on = begins
+        if tables[Following.RUNS_ON] is not tables[Following.BEGINS]:
+            runs_on = _work(weights, tables[Following.RUNS_ON])
+        work = np.stack([begins, runs_on, begins]) * self.room[:, page, None]
+        return np.asarray(work + weights @ tables[Following.BEGINS].through[Kind.LOOSE])
 
     def _may_follow(self, first: int) -> list[int]:
         if self.known:
@@ -136,6 +136,11 @@ class Orders:
             placed, node = placed & ~(1 << page), before_node
             following = Following(kind) if kind != Kind.LOOSE else following
         return order[::-1], paths[::-1]
+
+
+def _work(weights: NDArray[np.float64], tables: PageTables) -> NDArray[np.float64]:
+    through = tables.through
+    return np.asarray(weights[Kind.BEGINS] @ through[Kind.BEGINS] + weights[Kind.RUNS_ON] @ through[Kind.RUNS_ON])
 
 
 def _log_orders(count: int) -> float:
