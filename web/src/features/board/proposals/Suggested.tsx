@@ -1,3 +1,5 @@
+import { useEffect, useRef } from "react";
+import type { MouseEvent } from "react";
 import type { Schemas } from "../../../shared/api/client";
 import { labelWords } from "../../../folio/labelWords";
 import { count, list } from "../../../shared/words";
@@ -14,6 +16,8 @@ interface Props {
 }
 
 const MOST_DOUBLED = 2;
+/** So soon after the order was taken a tap is the second of two, which was not meant for what came in its place. */
+const SECOND_TAP_MS = 700;
 
 function twice(label: string, pages: readonly number[]): string {
   return `${label} begins on pages ${list(pages.map(String))}`;
@@ -25,11 +29,24 @@ export function Suggested({ suggestion, pages, questions, mayPlace, onOrder, onC
   const sureAll = sure.length === places.length;
   const number = (page: number) => pages.findIndex((one) => one.id === page) + 1;
   const besides = doubts.length + doubled.length + outside.length;
+  const asksOrder = order.length > 0;
+  const orderTaken = useRef(-Infinity);
+  useEffect(() => {
+    if (!asksOrder) return undefined;
+    return () => {
+      orderTaken.current = Date.now();
+    };
+  }, [asksOrder]);
+  const confirmAll = (event: MouseEvent) => {
+    const byPointer = event.detail > 0;
+    const second = event.detail > 1 || (byPointer && Date.now() - orderTaken.current < SECOND_TAP_MS);
+    if (!second) onConfirmAll();
+  };
   const told = [places, loose, order, missing, outside, doubts, doubled, others, elsewhere];
   if (!mayPlace || told.every((one) => one.length === 0)) return null;
   return (
     <section className="suggested" aria-label="Read from the pages">
-      {order.length > 0 && (
+      {asksOrder && (
         <p>
           <span>
             <strong>Another order seems likelier:</strong> these look like pages {order.map(number).join(", ")}.
@@ -42,14 +59,14 @@ export function Suggested({ suggestion, pages, questions, mayPlace, onOrder, onC
           </button>
         </p>
       )}
-      {places.length > 0 && order.length === 0 && (
+      {places.length > 0 && !asksOrder && (
         <p className="suggested-places">
           <span>
             <i className="suggested-sign" aria-hidden="true" /> {count(places.length, "place")} read from your labels
             <span className="suggested-how">, hatched until you confirm</span>.
           </span>
           {sure.length > 0 && (
-            <button type="button" className="button button-small" onClick={onConfirmAll}>
+            <button type="button" className="button button-small" onClick={confirmAll}>
               {sureAll ? "Confirm all" : sure.length === 1 ? "Confirm the sure one" : `Confirm the ${sure.length} sure ones`} <kbd className="key">Shift Y</kbd>
             </button>
           )}
