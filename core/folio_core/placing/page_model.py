@@ -55,7 +55,7 @@ class PageModel:
             plain = share >= _PLAIN_ASIDE and mark.hang >= _ASIDE_HANGS
             asides = share * math.exp(_ASIDE) * said * plain
             nothing = working + share * outside
-            above = float(lines_above(self.page.reading, mark) > 0)
+            above = lines_above(self.page.reading, mark) > 0
             made.append(Step(at, share * labels, asides, nothing, above))
         return made
 

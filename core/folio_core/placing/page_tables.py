@@ -50,7 +50,7 @@ class Step:
     labels: Matrix
     asides: Matrix
     nothing: float
-    runs_on: float
+    runs_on: bool
 
 
 class PageTables:
