@@ -12,7 +12,6 @@ import numpy as np
 
 from folio_core.placing.nodes import Nodes
 from folio_core.placing.page_ends import Following, by_room
-from folio_core.placing.page_evidence import PageEvidence
 from folio_core.placing.page_model import PageModel
 from folio_core.placing.page_orders import INVERSION, Orders
 from folio_core.question_map import parse_question_map
@@ -84,10 +83,6 @@ class RoomAtTheFoot(ProposalTest):
         drawn = Counter(tuple(ways.sample(chance)[0]) for _ in range(2000))
         for order, weight in weights.items():
             self.assertAlmostEqual(drawn[order] / 2000, weight / sum(weights.values()), delta=0.04, msg=str(order))
-
-    def test_kept_readings_without_room_are_placed_as_before(self) -> None:
-        pages = [PageEvidence(replace(one.reading, room=None)) for one in (page("1"), page(), page("2"))]
-        self.assertEqual(self.placed(self.proposal("1, 2", *pages, known=True)), {"1": [0, 1], "2": [2]})
 
 
 if __name__ == "__main__":

@@ -37,8 +37,10 @@ class PageModel:
         self.number = page_numbers(page.reading)
         self.steps = [] if page.held is not None or page.loose else self._steps()
         marks = page.reading.marks
-        begins = PageTables(page, nodes, _asides_allowed(self.steps, marks, may_be_last=True))
-        runs_on = PageTables(page, nodes, _asides_allowed(self.steps, marks, may_be_last=False))
+        allowed = [_asides_allowed(self.steps, marks, may_be_last=last) for last in (True, False)]
+        named_last = any(one.asides.any() and not other.asides.any() for one, other in zip(*allowed, strict=True))
+        begins = PageTables(page, nodes, allowed[0])
+        runs_on = PageTables(page, nodes, allowed[1]) if named_last else begins
         self.tables = {Following.BEGINS: begins, Following.RUNS_ON: runs_on, Following.ENDS: begins}
 
     def _steps(self) -> list[Step]:
