@@ -11,7 +11,7 @@ from django.utils import timezone
 from playwright.sync_api import Locator, Page
 
 from assignments.models import Assignment, Question
-from demo import scenario
+from demo import sample_people
 from folio_core.question_map import parse_question_map
 from folios.beginning import create_folio
 from folios.models import Folio
@@ -33,13 +33,13 @@ class BoardTestCase(BrowserTestCase):
         )  # fmt: skip
         for position, label in enumerate(parse_question_map(parts).labels):
             Question.objects.create(assignment=work, position=position, label=label, points=2)
-        ilse = User.objects.get(email=scenario.ILSE.email)
+        ilse = User.objects.get(email=sample_people.ILSE.email)
         folio = create_folio(work, ilse, now - timedelta(minutes=5))
         lay_prepared(folio, pages, width=400, names=names or ())
         return folio
 
     def board(self, folio: Folio, **options: Any) -> Page:
-        page = self.sign_in(scenario.ILSE, self.context(**options), path=f"/folios/{folio.pk}")
+        page = self.sign_in(sample_people.ILSE, self.context(**options), path=f"/folios/{folio.pk}")
         self.tiles(page, folio.pages.count())
         return page
 

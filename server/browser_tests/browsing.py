@@ -33,7 +33,7 @@ from procrastinate.contrib.django.models import ProcrastinateJob
 
 from assignments.models import Assignment
 from demo import loading, photographs, scenario
-from demo.scenario import Person
+from demo.sample_people import Person
 from folios.models import Folio
 from pages.models import Page as FolioPage
 from people.models import User

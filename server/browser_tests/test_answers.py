@@ -9,7 +9,7 @@ from django.db.models import Q
 from playwright.sync_api import Page, expect
 
 from answers.models import Answer, SetAside
-from demo import scenario
+from demo import sample_people
 from editions.models import Edition
 from folio_core.answers import AnswerKind
 from folios.beginning import create_folio
@@ -33,7 +33,7 @@ class Answers(BrowserTestCase):
         super().tearDown()
 
     def begin_folio(self) -> Folio:
-        return create_folio(self.work, User.objects.get(email=scenario.ILSE.email), moment())
+        return create_folio(self.work, User.objects.get(email=sample_people.ILSE.email), moment())
 
     def open_answer(self, page: Page, label: str) -> None:
         page.get_by_role("button", name=re.compile(f"^{label}, ")).first.click()
@@ -51,7 +51,7 @@ class Answers(BrowserTestCase):
     def test_a_mixed_test_is_answered_from_computer_and_phone_and_handed_in(self) -> None:
         folio = self.begin_folio()
         context = self.context()
-        page = self.sign_in(scenario.ILSE, context, path=f"/folios/{folio.pk}")
+        page = self.sign_in(sample_people.ILSE, context, path=f"/folios/{folio.pk}")
         self.open_answer(page, "1")
         choice = page.get_by_role("radio", name=re.compile("shallow-water waves"))
         choice.check()
@@ -122,7 +122,7 @@ class Answers(BrowserTestCase):
 
     def on_the_phone(self, folio: Folio) -> None:
         phone = self.context(viewport={"width": 390, "height": 844}, has_touch=True, is_mobile=True)
-        page = self.sign_in(scenario.ILSE, phone, path=f"/folios/{folio.pk}")
+        page = self.sign_in(sample_people.ILSE, phone, path=f"/folios/{folio.pk}")
         page.get_by_role("navigation", name="Answered on the screen").get_by_role("button", name="5 not answered").tap()
         page.get_by_role("textbox", name="Your answer").fill("At half tide.")
         page.get_by_label("Pictures of the working of 5").set_input_files(self.phone_photographs()[0])
@@ -138,7 +138,7 @@ class Answers(BrowserTestCase):
         phone.close()
 
     def is_read(self, edition: Edition) -> None:
-        reader = self.sign_in(scenario.INSTRUCTOR, path=f"/reading/{self.work.pk}/{edition.folio_id}/1#3a")
+        reader = self.sign_in(sample_people.INSTRUCTOR, path=f"/reading/{self.work.pk}/{edition.folio_id}/1#3a")
         answer = reader.get_by_role("region", name="Answer on the screen to 3a")
         expect(answer.get_by_text("Right by itself")).to_be_visible()
         expect(
@@ -149,8 +149,8 @@ class Answers(BrowserTestCase):
     def test_two_tabs_type_at_the_same_answer_and_both_stay(self) -> None:
         folio = self.begin_folio()
         one, other = (self.context() for _ in range(2))
-        first = self.sign_in(scenario.ILSE, one, path=f"/folios/{folio.pk}?question=4")
-        second = self.sign_in(scenario.ILSE, other, path=f"/folios/{folio.pk}?question=4")
+        first = self.sign_in(sample_people.ILSE, one, path=f"/folios/{folio.pk}?question=4")
+        second = self.sign_in(sample_people.ILSE, other, path=f"/folios/{folio.pk}?question=4")
         field, second_field = (page.get_by_role("textbox", name="Your answer") for page in (first, second))
         expect(field).to_be_visible()
         expect(second_field).to_be_visible()
@@ -173,7 +173,9 @@ class Answers(BrowserTestCase):
     def test_no_keystroke_is_lost_when_the_server_is_killed_again_and_again(self) -> None:
         port, folio = steady_port(), self.begin_folio()
         server = running().another_server(port)
-        page = self.sign_in(scenario.ILSE, address=f"http://127.0.0.1:{port}", path=f"/folios/{folio.pk}?question=4")
+        page = self.sign_in(
+            sample_people.ILSE, address=f"http://127.0.0.1:{port}", path=f"/folios/{folio.pk}?question=4"
+        )
         field = page.get_by_role("textbox", name="Your answer")
         field.click()
         typed = ""
@@ -196,7 +198,7 @@ class Answers(BrowserTestCase):
         self.addCleanup(line.close)
         folio = self.begin_folio()
         context = self.context(service_workers="allow")
-        page = self.sign_in(scenario.ILSE, context, line.address, f"/folios/{folio.pk}?question=3b")
+        page = self.sign_in(sample_people.ILSE, context, line.address, f"/folios/{folio.pk}?question=3b")
         self.until_kept(page, "/maths-field", f"/api/folios/{folio.pk}")
         line.cut()
         page.reload()
@@ -213,9 +215,9 @@ class Answers(BrowserTestCase):
 
     def test_an_instructor_says_how_a_question_is_answered_and_who_has_begun_is_told(self) -> None:
         folio = self.begin_folio()
-        student = self.sign_in(scenario.ILSE, path=f"/folios/{folio.pk}")
+        student = self.sign_in(sample_people.ILSE, path=f"/folios/{folio.pk}")
         expect(student.get_by_role("button", name="6a, no page yet")).to_be_visible()
-        page = self.sign_in(scenario.INSTRUCTOR, path=f"/question-maps/{self.work.pk}")
+        page = self.sign_in(sample_people.INSTRUCTOR, path=f"/question-maps/{self.work.pk}")
         page.get_by_role("button", name="How 6a is answered").click()
         dialog = page.get_by_role("dialog")
         dialog.get_by_role("checkbox", name=re.compile("^On pages")).uncheck()

@@ -13,7 +13,7 @@ from PIL import Image, ImageDraw
 from playwright.sync_api import Page, Route, expect
 
 import pillow_heif  # isort: skip
-from demo import scenario
+from demo import sample_people
 from editions.models import Edition
 from folios.models import Folio
 from pages.models import Original
@@ -51,7 +51,7 @@ _HAND_OVER = """([name, data, how]) => {
 
 class Arriving(BrowserTestCase):
     def board(self, title: str = "Problem set 5: great circles") -> Page:
-        page = self.sign_in(scenario.ILSE)
+        page = self.sign_in(sample_people.ILSE)
         self.begin(page, title)
         return page
 
@@ -175,7 +175,7 @@ class Arriving(BrowserTestCase):
         page.unroute("**/originals?*")
         page.unroute("**/arrangement")
         expect(page.get_by_label("Password")).to_be_visible()
-        self.fill_in(page, scenario.ILSE)
+        self.fill_in(page, sample_people.ILSE)
         expect(page.get_by_text("left blank", exact=True)).to_be_visible()
         expect(page.get_by_text("Order and places saved")).to_be_visible()
         self.tiles(page, 1)
@@ -192,7 +192,7 @@ class Arriving(BrowserTestCase):
         Session.objects.all().delete()
         self.add(page, [folder / "one.png"])
         expect(page.get_by_label("Password")).to_be_visible()
-        self.fill_in(page, scenario.ILSE)
+        self.fill_in(page, sample_people.ILSE)
         with page.expect_response(lambda answer: answer.url.endswith("/api/me")):  # it asks before it believes
             held[0].fulfill(status=401, json={"code": "signed_out", "message": "Sign in again."})
         expect(page.get_by_text("Order and places saved")).to_be_visible()
@@ -209,18 +209,18 @@ class Arriving(BrowserTestCase):
         expect(page.get_by_text("1 file still on this device")).to_be_visible()
         self.sign_out(page)
         page.unroute("**/originals?*")
-        self.fill_in(page, scenario.TOBIN)
+        self.fill_in(page, sample_people.TOBIN)
         page.get_by_role("link", name="My folios").first.click()
         self.begin(page, "Problem set 5: great circles")
         self.add(page, [folder / "two.png"])
         expect(page.get_by_text("1 page safe")).to_be_visible()  # the queue of this browser has gone on
-        self.assertEqual(Original.objects.get().folio.student.email, scenario.TOBIN.email)
+        self.assertEqual(Original.objects.get().folio.student.email, sample_people.TOBIN.email)
         self.sign_out(page)
-        self.fill_in(page, scenario.ILSE)
+        self.fill_in(page, sample_people.ILSE)
         page.goto(board)
         self.tiles(page, 1)
         expect(page.get_by_text("1 page safe")).to_be_visible()
-        ilse = Original.objects.get(folio__student__email=scenario.ILSE.email)
+        ilse = Original.objects.get(folio__student__email=sample_people.ILSE.email)
         self.assertEqual(ilse.file_name, "one.png")
 
     def test_an_answer_that_is_not_ours_makes_no_file_safe(self) -> None:
@@ -256,7 +256,7 @@ class TwoTabs(BrowserTestCase):
         folder = self.folder()
         picture("one").save(folder / "one.png")
         context = self.context()
-        page = self.sign_in(scenario.ILSE, context)
+        page = self.sign_in(sample_people.ILSE, context)
         self.begin(page, "Problem set 5: great circles")
         self.add(page, [folder / "one.png"])
         self.tiles(page, 1)
@@ -283,7 +283,7 @@ class OnAPhone(BrowserTestCase):
         folder = self.folder()
         picture("one").save(folder / "one.png")
         context = self.browser.new_context(viewport={"width": 390, "height": 844}, has_touch=True, is_mobile=True)
-        page = self.sign_in(scenario.ILSE, context)
+        page = self.sign_in(sample_people.ILSE, context)
         self.begin(page, "Problem set 5: great circles")
         self.add(page, [folder / "one.png"])
         self.tiles(page, 1)

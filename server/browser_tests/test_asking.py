@@ -9,7 +9,7 @@ from board_bench.prepared import lay_prepared
 from playwright.sync_api import Page, expect
 
 from asking.models import Asking
-from demo import scenario
+from demo import sample_people
 from editions.models import Edition, ReaderPlacement
 from folios.beginning import create_folio
 from folios.models import Folio
@@ -26,18 +26,18 @@ class AskingAgain(BrowserTestCase):
         self.work = self.assignments["great-circles"]
 
     def handed_in(self, *, placed: bool = True) -> Folio:
-        folio = create_folio(self.work, User.objects.get(email=scenario.ILSE.email), moment())
+        folio = create_folio(self.work, User.objects.get(email=sample_people.ILSE.email), moment())
         lay_prepared(folio, 3)
         if not placed:
             folio.refresh_from_db()
             Folio.objects.filter(pk=folio.pk).update(arrangement={**folio.arrangement, "placements": {}})
-        page = self.sign_in(scenario.ILSE, path=f"/folios/{folio.pk}/check")
+        page = self.sign_in(sample_people.ILSE, path=f"/folios/{folio.pk}/check")
         page.get_by_role("button", name="Hand in", exact=True).click()
         expect(page.get_by_text("the one that counts")).to_be_visible()
         return folio
 
     def reading(self, folio: Folio, edition: int = 1) -> Page:
-        page = self.sign_in(scenario.INSTRUCTOR, path=f"/reading/{self.work.pk}/{folio.pk}/{edition}")
+        page = self.sign_in(sample_people.INSTRUCTOR, path=f"/reading/{self.work.pk}/{folio.pk}/{edition}")
         expect(page.get_by_role("heading", name="Ilse Marrow")).to_be_visible()
         return page
 
@@ -53,7 +53,7 @@ class AskingAgain(BrowserTestCase):
         reader.keyboard.press("Escape")
         expect(reader.get_by_text("Asked for again until", exact=False)).to_be_visible()
 
-        student = self.sign_in(scenario.ILSE, path="/")
+        student = self.sign_in(sample_people.ILSE, path="/")
         student.get_by_role("link", name="Page 2 is asked for again").click()
         expect(student.get_by_text("Page 2 is asked for again:", exact=False)).to_be_visible()
         expect(student.get_by_role("heading", name="Page 2")).to_be_visible()
@@ -81,7 +81,7 @@ class AskingAgain(BrowserTestCase):
         second.get_by_label("Your words").fill("Is that a 4 or a 9?")
         second.get_by_role("button", name="Send").click()
         self.said(second, "Is that a 4 or a 9?")
-        student = self.sign_in(scenario.ILSE, self.context(**PHONE), path=f"/folios/{folio.pk}?page=2")
+        student = self.sign_in(sample_people.ILSE, self.context(**PHONE), path=f"/folios/{folio.pk}?page=2")
         self.said(student, "Is that a 4 or a 9?")
         student.get_by_role("button", name="Answer").tap()
         student.get_by_label("Your words").fill("A nine")
@@ -106,7 +106,7 @@ class AskingAgain(BrowserTestCase):
         self.until(first, lambda: not ReaderPlacement.objects.exists())
 
     def test_staff_take_pages_in_for_who_never_began(self) -> None:
-        page = self.sign_in(scenario.INSTRUCTOR, path=f"/reading/{self.work.pk}")
+        page = self.sign_in(sample_people.INSTRUCTOR, path=f"/reading/{self.work.pk}")
         page.get_by_role("button", name="Take pages in for Wren Halloran").click()
         dialog = page.get_by_role("dialog")
         with page.expect_file_chooser() as chooser:

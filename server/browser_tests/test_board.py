@@ -8,7 +8,7 @@ import re
 from natsort import natsorted, ns
 from playwright.sync_api import Locator, Page, Route, expect
 
-from demo import scenario
+from demo import sample_people
 from live.announcing import announce
 
 from .boards import BoardTestCase
@@ -184,7 +184,7 @@ class Pointing(BoardTestCase):
         context = self.context()
         held: list[Route] = []
         context.route(re.compile(f"{second.image}|{second.preview}"), lambda route: held.append(route))
-        page = self.sign_in(scenario.ILSE, context, path=f"/folios/{folio.pk}")
+        page = self.sign_in(sample_people.ILSE, context, path=f"/folios/{folio.pk}")
         picture = page.locator(".panel-sheet img")
         expect(picture).to_have_js_property("complete", True)
         page.get_by_label("On page 1:").press("ArrowRight")
@@ -288,7 +288,7 @@ class Steps(BoardTestCase):
     def test_a_change_made_without_network_survives_a_reload(self) -> None:
         folio = self.folio(2, "1a-c")
         context = self.context()
-        page = self.sign_in(scenario.ILSE, context, path=f"/folios/{folio.pk}")
+        page = self.sign_in(sample_people.ILSE, context, path=f"/folios/{folio.pk}")
         self.tiles(page, 2)
         page.route("**/arrangement", lambda route: route.abort())
         page.get_by_label("On page 1:").fill("1a")
@@ -344,7 +344,7 @@ class Steps(BoardTestCase):
         first = folio.pages.order_by("pk").first()
         assert first is not None
         folio.pages.filter(pk=first.pk).update(state="waiting", image="")
-        page = self.sign_in(scenario.ILSE, path=f"/folios/{folio.pk}")
+        page = self.sign_in(sample_people.ILSE, path=f"/folios/{folio.pk}")
         expect(page.get_by_text("Safe. The sharp page is coming")).to_be_visible()
         expect(page.get_by_role("img", name="Page 1 as it will be read")).to_be_visible()
         folio.pages.filter(pk=first.pk).update(state="ready", image=image)
@@ -353,7 +353,7 @@ class Steps(BoardTestCase):
 
     def test_the_board_comes_with_what_it_asks_for_and_asks_once_while_it_is_drawn(self) -> None:
         folio = self.folio(3, "1a-d")
-        page = self.sign_in(scenario.ILSE)
+        page = self.sign_in(sample_people.ILSE)
         asked: list[str] = []
         page.on("request", lambda request: asked.append(request.url))
         page.goto(f"{self.address}/folios/{folio.pk}")

@@ -9,7 +9,7 @@ from pathlib import Path
 from django.utils import timezone
 from playwright.sync_api import Page, expect
 
-from demo import scenario
+from demo import sample_people
 from folio_camera.handwriting import Style, write_sheet
 from folio_camera.photograph import photograph
 from folio_camera.scene import Scene
@@ -32,11 +32,11 @@ def picture(first: int, scene: Scene) -> bytes:
 
 class Correcting(BrowserTestCase):
     def board(self) -> Page:
-        ilse = User.objects.get(email=scenario.ILSE.email)
+        ilse = User.objects.get(email=sample_people.ILSE.email)
         folio = create_folio(self.assignments["great-circles"], ilse, timezone.now() - timedelta(minutes=30))
         data = picture(0, Scene(size=SMALL, desk="wood"))
         receive(folio, [data], Sent("one.jpg"), timezone.now)
-        page = self.sign_in(scenario.ILSE, path=f"/folios/{folio.pk}")
+        page = self.sign_in(sample_people.ILSE, path=f"/folios/{folio.pk}")
         self.tiles(page, 1)
         return page
 

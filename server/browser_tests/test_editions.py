@@ -8,7 +8,7 @@ import zipfile
 from board_bench.prepared import lay_prepared
 from playwright.sync_api import expect
 
-from demo import scenario
+from demo import sample_people
 from editions.handing_in import hand_in
 from editions.models import Edition
 from folios.beginning import create_folio
@@ -21,9 +21,11 @@ from .browsing import BrowserTestCase
 
 class Editions(BrowserTestCase):
     def test_taken_back_handed_in_again_and_compared(self) -> None:
-        folio = create_folio(self.assignments["great-circles"], User.objects.get(email=scenario.ILSE.email), moment())
+        folio = create_folio(
+            self.assignments["great-circles"], User.objects.get(email=sample_people.ILSE.email), moment()
+        )
         lay_prepared(folio, 3)
-        page = self.sign_in(scenario.ILSE, path=f"/folios/{folio.pk}/check")
+        page = self.sign_in(sample_people.ILSE, path=f"/folios/{folio.pk}/check")
         page.get_by_role("button", name="Hand in", exact=True).click()
         expect(page.get_by_text("the one that counts")).to_be_visible()
         page.get_by_role("button", name="Take it back").click()
@@ -49,12 +51,14 @@ class Editions(BrowserTestCase):
 
     def test_handed_in_now_and_placed_later(self) -> None:
         """One action; the board again, with until when; what is placed then counts as of the first hand-in."""
-        folio = create_folio(self.assignments["great-circles"], User.objects.get(email=scenario.ILSE.email), moment())
+        folio = create_folio(
+            self.assignments["great-circles"], User.objects.get(email=sample_people.ILSE.email), moment()
+        )
         lay_prepared(folio, 2)
         folio.refresh_from_db()
         Folio.objects.filter(pk=folio.pk).update(arrangement={**folio.arrangement, "placements": {}})
         small = self.context(viewport={"width": 1024, "height": 500})
-        page = self.sign_in(scenario.ILSE, small, path=f"/folios/{folio.pk}/check")
+        page = self.sign_in(sample_people.ILSE, small, path=f"/folios/{folio.pk}/check")
         expect(page.get_by_text("questions without a page", exact=False)).to_be_visible()
         for name in ("Hand in", "Hand in now, place later"):  # without scrolling, whatever there is to be told
             expect(page.get_by_role("button", name=name, exact=True)).to_be_in_viewport(ratio=1)
@@ -73,13 +77,13 @@ class Editions(BrowserTestCase):
 class TheReadersList(BrowserTestCase):
     def test_narrowed_by_word_and_kind_it_comes_back_the_same_and_keeps_the_question(self) -> None:
         work = self.assignments["great-circles"]
-        for person in (scenario.ILSE, scenario.TOBIN, scenario.WREN):
+        for person in (sample_people.ILSE, sample_people.TOBIN, sample_people.WREN):
             folio = create_folio(work, User.objects.get(email=person.email), moment())
             lay_prepared(folio, 2)
             student = self.sign_in(person, path=f"/folios/{folio.pk}/check")
             student.get_by_role("button", name="Hand in", exact=True).click()
             expect(student.get_by_text("the one that counts")).to_be_visible()
-        page = self.sign_in(scenario.INSTRUCTOR, path=f"/reading/{work.pk}")
+        page = self.sign_in(sample_people.INSTRUCTOR, path=f"/reading/{work.pk}")
         page.locator(".narrowing-kinds label", has_text="Handed in 3").click()
         expect(page.locator(".folio-list tbody tr.ant-table-row")).to_have_count(3)
         self.no_serious_findings(page, "the list of folios")
@@ -109,11 +113,11 @@ class TheReadersList(BrowserTestCase):
 
     def test_all_that_was_handed_in_is_taken_away_and_how_far_that_is_is_shown(self) -> None:
         work = self.assignments["great-circles"]
-        for person, pages in ((scenario.ILSE, 2), (scenario.TOBIN, 1)):
+        for person, pages in ((sample_people.ILSE, 2), (sample_people.TOBIN, 1)):
             folio = create_folio(work, User.objects.get(email=person.email), moment())
             lay_prepared(folio, pages)
             hand_in(folio, seen_edition=0, now=moment())
-        page = self.sign_in(scenario.INSTRUCTOR, path=f"/reading/{work.pk}")
+        page = self.sign_in(sample_people.INSTRUCTOR, path=f"/reading/{work.pk}")
         self.until(page, lambda: Edition.objects.filter(state=Edition.State.BOUND).count() == 2)
         page.get_by_text("Take all of it away").click()
         with page.expect_download() as fetched:

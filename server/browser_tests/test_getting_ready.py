@@ -11,7 +11,7 @@ from pathlib import Path
 from PIL import ExifTags, Image
 from playwright.sync_api import Page, expect
 
-from demo import scenario
+from demo import sample_people
 from folio_camera.film import film, flags
 from folio_camera.handwriting import Style, write_sheet
 from folio_camera.photograph import photograph
@@ -34,7 +34,7 @@ def sheet(seed: int = 1) -> bytes:
 class BeforeTheClock(BoardTestCase):
     def brief(self) -> Page:
         exam = next(one for one in self.assignments.values() if one.title == EXAM)
-        page = self.sign_in(scenario.ILSE, path=f"/assignments/{exam.pk}")
+        page = self.sign_in(sample_people.ILSE, path=f"/assignments/{exam.pk}")
         expect(page.get_by_role("heading", name="Get ready")).to_be_visible()
         return page
 
@@ -86,7 +86,7 @@ class OtherWaysIn(BoardTestCase):
             browser = self.playwright.chromium.launch(executable_path=CHROMIUM, args=[*FLAGS, *flags(str(reel))])
             self.addCleanup(browser.close)
             context = browser.new_context(viewport={"width": 1280, "height": 800}, permissions=["camera"])
-            page = self.sign_in(scenario.ILSE, context, path=f"/folios/{folio.pk}")
+            page = self.sign_in(sample_people.ILSE, context, path=f"/folios/{folio.pk}")
             page.get_by_role("button", name="Photograph here").click()
             page.get_by_role("button", name="Photograph page 1").click()
             page.get_by_role("button", name="Keep this page").click()
@@ -100,7 +100,7 @@ class OtherWaysIn(BoardTestCase):
         """A POST as the platform sends it (W3C Web App Manifest, share_target)."""
         folio = self.folio(0, "1a-b")
         context = self.context(service_workers="allow")
-        page = self.sign_in(scenario.ILSE, context)
+        page = self.sign_in(sample_people.ILSE, context)
         page.evaluate("navigator.serviceWorker.ready.then(() => true)")
         self.until(page, lambda: bool(page.evaluate("navigator.serviceWorker.controller !== null")))
         names = [self.folder() / name for name in ("scan 1.jpg", "scan 2.jpg")]
@@ -123,7 +123,7 @@ class OtherWaysIn(BoardTestCase):
 
     def test_a_picture_from_before_the_work_says_so(self) -> None:
         folio = self.folio(0, "1a-b")
-        page = self.sign_in(scenario.ILSE, path=f"/folios/{folio.pk}")
+        page = self.sign_in(sample_people.ILSE, path=f"/folios/{folio.pk}")
         image, exif = Image.open(io.BytesIO(sheet())), Image.Exif()
         long_ago = folio.begun_at - timedelta(days=23)
         exif.get_ifd(ExifTags.IFD.Exif)[ExifTags.Base.DateTimeOriginal] = f"{long_ago:%Y:%m:%d %H:%M:%S}"

@@ -10,7 +10,7 @@ from pathlib import Path
 import pypdf
 from playwright.sync_api import Page, expect
 
-from demo import scenario
+from demo import sample_people
 from editions.models import Edition
 from folios.models import Folio
 
@@ -32,7 +32,7 @@ class Journey(BrowserTestCase):
         expect(page.get_by_text("Order and places saved")).to_be_visible()
 
     def test_from_the_time_line_to_the_instructors_desk(self) -> None:
-        page = self.sign_in_by_hand(scenario.ILSE)
+        page = self.sign_in_by_hand(sample_people.ILSE)
         expect(page.get_by_role("heading", name="to hand in this week")).to_be_visible()
         expect(page.get_by_text("no. 30417")).to_be_visible()
         self.no_serious_findings(page, "my folios")
@@ -174,7 +174,7 @@ class Journey(BrowserTestCase):
         self.assertEqual(set(Edition.objects.values_list("number", "page_count")), {(1, 8), (2, 8)})
 
     def read_by_the_instructor(self) -> None:
-        page = self.sign_in(scenario.INSTRUCTOR)
+        page = self.sign_in(sample_people.INSTRUCTOR)
         page.get_by_role("heading", name="Midterm: the noon sight").get_by_role("link").click()
         row = page.get_by_role("row").filter(has_text="Ilse Marrow")
         expect(row.get_by_role("cell", name="2", exact=True)).to_be_visible()

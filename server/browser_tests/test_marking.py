@@ -10,7 +10,7 @@ from playwright.sync_api import Locator, Page, expect
 
 from assignments.markers import Share, give_share
 from courses.models import Enrolment
-from demo.scenario import INSTRUCTOR, MARKER, PETRA, TOBIN, WREN, Person
+from demo.sample_people import INSTRUCTOR, MARKER, PETRA, TOBIN, WREN, Person
 from editions.handing_in import hand_in
 from folio_core.placing import Placement, read_arrangement, write_arrangement
 from folios.beginning import create_folio

@@ -11,7 +11,7 @@ from django.utils import timezone
 from PIL import Image
 from playwright.sync_api import BrowserContext, Page, expect
 
-from demo import scenario
+from demo import sample_people, scenario
 
 from folios.models import Folio  # isort: skip
 from live.announcing import announce  # isort: skip
@@ -44,7 +44,7 @@ class OnALine(BrowserTestCase):
         return files
 
     def board(self, context: BrowserContext | None = None, title: str = SET) -> Page:
-        page = self.sign_in(scenario.ILSE, context or self.context(service_workers="allow"), self.line.address)
+        page = self.sign_in(sample_people.ILSE, context or self.context(service_workers="allow"), self.line.address)
         page.evaluate("navigator.serviceWorker && navigator.serviceWorker.ready.then(() => true)")
         self.begin(page, title)
         self.until_kept(page, f"/api/folios/{Folio.objects.get().pk}")
@@ -99,7 +99,7 @@ class OnALine(BrowserTestCase):
     def test_another_device_sees_the_pages_while_they_come(self) -> None:
         files = self.photographs(2, kilobytes=100)
         page = self.board()
-        other = self.sign_in(scenario.ILSE, self.context())
+        other = self.sign_in(sample_people.ILSE, self.context())
         other.goto(page.url.replace(self.line.address, self.address))
         expect(other.get_by_text("No pages yet", exact=True)).to_be_visible()
         self.add(page, files)
@@ -116,7 +116,7 @@ class OnALine(BrowserTestCase):
         page.on("dialog", lambda dialog: dialog.accept())
         self.line.mend()
         page.reload()
-        page.get_by_label("Mail address").fill(scenario.ILSE.email)
+        page.get_by_label("Mail address").fill(sample_people.ILSE.email)
         page.get_by_label("Password").fill(scenario.PASSWORD)
         page.get_by_role("button", name="Sign in").click()
         self.until(page, lambda: Original.objects.count() == 2)

@@ -10,7 +10,7 @@ from typing import Any
 
 from playwright.sync_api import Locator, Page, expect
 
-from demo import scenario
+from demo import sample_people
 from folio_camera.film import film, flags
 from folio_camera.handwriting import Style, write_sheet
 from folio_camera.photograph import photograph
@@ -113,7 +113,7 @@ class OnAPhone(BoardTestCase):
         session.send("Input.dispatchTouchEvent", {"type": kind, "touchPoints": points})
 
     def test_it_can_be_installed(self) -> None:
-        page = self.sign_in(scenario.ILSE)
+        page = self.sign_in(sample_people.ILSE)
         address = page.locator("link[rel=manifest]").get_attribute("href")
         manifest = json.loads(page.request.get(f"{self.address}{address}").text())
         self.assertEqual((manifest["display"], manifest["start_url"]), ("standalone", "/"))
@@ -141,7 +141,7 @@ class PhoneAsCamera(BoardTestCase):
 
     def code(self, folio: Folio) -> tuple[Page, str]:
         """The board with the code open, and the address in it."""
-        board = self.sign_in(scenario.ILSE, path=f"/folios/{folio.pk}")
+        board = self.sign_in(sample_people.ILSE, path=f"/folios/{folio.pk}")
         return board, self.address_shown_by(board, board.get_by_role("button", name="Photograph by phone"))
 
     def address_shown_by(self, board: Page, button: Locator) -> str:

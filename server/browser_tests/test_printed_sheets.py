@@ -9,7 +9,7 @@ from pathlib import Path
 from playwright.sync_api import Locator, Page, expect
 
 from assignments.models import Assignment, Question
-from demo import scenario
+from demo import sample_people
 from editions.models import Edition
 from folio_camera.film import film, flags
 from folio_camera.form_trials import photographed
@@ -41,7 +41,7 @@ class PrintedSheets(BrowserTestCase):
         """The instructor drops the paper, looks the spaces over, and keeps them."""
         paper = self.folder() / "class-test.pdf"
         paper.write_bytes(FORM.pdf)
-        page = self.sign_in(scenario.INSTRUCTOR, path=f"/setting-up/{self.work.pk}")
+        page = self.sign_in(sample_people.INSTRUCTOR, path=f"/setting-up/{self.work.pk}")
         page.locator(".paper-box input[type=file]").set_input_files(str(paper))
         page.get_by_role("switch", name=re.compile("write their answers on this paper")).click()
         expect(page.get_by_text("Read from the paper", exact=False)).to_be_visible()
@@ -65,14 +65,14 @@ class PrintedSheets(BrowserTestCase):
         return made
 
     def board(self) -> Page:
-        page = self.sign_in(scenario.ILSE, path=f"/assignments/{self.work.pk}")
+        page = self.sign_in(sample_people.ILSE, path=f"/assignments/{self.work.pk}")
         page.get_by_role("button", name="Begin and open the board").click()
         page.wait_for_url("**/folios/*")
         return page
 
     def test_a_space_is_moved_on_the_paper_by_pointer_and_by_keys(self) -> None:
         self.set_up()
-        page = self.sign_in(scenario.INSTRUCTOR, path=f"/setting-up/{self.work.pk}")
+        page = self.sign_in(sample_people.INSTRUCTOR, path=f"/setting-up/{self.work.pk}")
         question = next(iter(FORM.spaces))
         key = self.work.question_map.questions[0].id
         sheet, *before = self.work.answer_spaces[key][0]
@@ -117,7 +117,7 @@ class PrintedSheets(BrowserTestCase):
     def test_by_touch_a_space_is_tapped_before_it_is_moved_so_that_the_page_can_be_scrolled(self) -> None:
         self.set_up()
         phone = self.context(viewport={"width": 390, "height": 844}, has_touch=True, is_mobile=True)
-        page = self.sign_in(scenario.INSTRUCTOR, phone, path=f"/setting-up/{self.work.pk}")
+        page = self.sign_in(sample_people.INSTRUCTOR, phone, path=f"/setting-up/{self.work.pk}")
         one, two = (page.get_by_role("button", name=re.compile(f"^Space of {label}:")) for label in "12")
         expect(page.get_by_role("img", name="Page 1 of the paper")).to_be_visible()
         before = one.get_attribute("aria-label") or ""

@@ -9,7 +9,7 @@ from pathlib import Path
 from playwright.sync_api import Page, expect
 
 from assignments.models import Assignment, Question
-from demo import scenario
+from demo import sample_people
 from editions.models import Edition
 from folio_camera import solutions
 from folio_camera.handwriting import Style, write_sheet
@@ -49,7 +49,7 @@ class Reading(BrowserTestCase):
         return made
 
     def begin_board(self, work: Assignment) -> Page:
-        page = self.sign_in(scenario.ILSE, path=f"/assignments/{work.pk}")
+        page = self.sign_in(sample_people.ILSE, path=f"/assignments/{work.pk}")
         page.get_by_role("button", name="Begin and open the board").click()
         page.wait_for_url("**/folios/*")
         return page
@@ -57,7 +57,7 @@ class Reading(BrowserTestCase):
     def check_small_phone(self, address: str) -> None:
         """What is proposed and the page it is proposed for are both in sight."""
         small = self.context(viewport={"width": 360, "height": 640}, has_touch=True, is_mobile=True)
-        phone = self.sign_in(scenario.ILSE, small, path=address.removeprefix(self.address))
+        phone = self.sign_in(sample_people.ILSE, small, path=address.removeprefix(self.address))
         expect(phone.get_by_role("button", name="Confirm all")).to_be_in_viewport(ratio=1)
         expect(phone.get_by_role("button", name="Confirm this page")).to_be_in_viewport(ratio=1)
         self.until(phone, lambda: phone.evaluate(_PAGE_IN_SIGHT) >= LEAST_IN_SIGHT)

@@ -7,7 +7,7 @@ from pathlib import Path
 from board_bench.prepared import lay_prepared
 from playwright.sync_api import Request, expect
 
-from demo import scenario
+from demo import sample_people
 from folios.beginning import create_folio
 from people.models import User
 from plumbing.requests import moment
@@ -17,9 +17,11 @@ from .browsing import BrowserTestCase
 
 class Receipts(BrowserTestCase):
     def test_a_bound_pdf_is_checked_on_the_device_and_one_changed_byte_is_seen(self) -> None:
-        folio = create_folio(self.assignments["great-circles"], User.objects.get(email=scenario.ILSE.email), moment())
+        folio = create_folio(
+            self.assignments["great-circles"], User.objects.get(email=sample_people.ILSE.email), moment()
+        )
         lay_prepared(folio, 2)
-        student = self.sign_in(scenario.ILSE, path=f"/folios/{folio.pk}/check")
+        student = self.sign_in(sample_people.ILSE, path=f"/folios/{folio.pk}/check")
         student.get_by_role("button", name="Hand in", exact=True).click()
         download = student.get_by_role("link", name="Download the bound PDF", exact=False)
         expect(download).to_be_enabled()

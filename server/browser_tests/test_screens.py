@@ -12,8 +12,8 @@ from django.utils import timezone
 from PIL import Image, ImageDraw
 from playwright.sync_api import Locator, Page, Route, expect
 
-from demo import scenario
-from demo.scenario import Person
+from demo import sample_people, scenario
+from demo.sample_people import Person
 from editions.handing_in import hand_in
 from editions.models import Edition
 from folio_core.placing import read_arrangement
@@ -33,7 +33,7 @@ WORK = "Problem set 5: great circles"
 
 class Screens(BrowserTestCase):
     def ilse(self) -> User:
-        return User.objects.get(email=scenario.ILSE.email)
+        return User.objects.get(email=sample_people.ILSE.email)
 
     def folio(self, key: str = "great-circles") -> Folio:
         return create_folio(self.assignments[key], self.ilse(), timezone.now() - timedelta(minutes=30))
@@ -56,7 +56,7 @@ class Screens(BrowserTestCase):
         folio = self.folio()
         for text in texts:
             self.send(folio, text)
-        page = self.sign_in(scenario.ILSE)
+        page = self.sign_in(sample_people.ILSE)
         self.open(f"/folios/{folio.pk}", page)
         self.tiles(page, len(texts))
         return page
@@ -65,7 +65,7 @@ class Screens(BrowserTestCase):
         page = self.context().new_page()
         self.open("/", page)
         self.no_serious_findings(page, "sign-in")
-        page.get_by_label("Mail address").fill(scenario.ILSE.email)
+        page.get_by_label("Mail address").fill(sample_people.ILSE.email)
         page.get_by_label("Password").fill("guess")
         page.keyboard.press("Enter")
         expect(page.get_by_text("do not belong together")).to_be_visible()
@@ -94,7 +94,7 @@ class Screens(BrowserTestCase):
         self.open("/", page)
         page.get_by_role("link", name="Password forgotten?").click()
         expect(page.get_by_role("heading", name="A new password")).to_be_visible()
-        page.get_by_label("Mail address").fill(scenario.ILSE.email)
+        page.get_by_label("Mail address").fill(sample_people.ILSE.email)
         page.get_by_role("button", name="Send me a link").click()
         expect(page.get_by_text("a link is on its way")).to_be_visible()
         self.open("/post-box", page)
@@ -111,12 +111,12 @@ class Screens(BrowserTestCase):
         page.get_by_role("button", name="Set it").click()
         page.get_by_role("link", name="Sign in with it").click()
         expect(page.get_by_role("button", name="Sign in", exact=True)).to_be_visible()
-        page.get_by_label("Mail address").fill(scenario.ILSE.email)
+        page.get_by_label("Mail address").fill(sample_people.ILSE.email)
         page.get_by_label("Password").fill("a horizon of brass")
         page.keyboard.press("Enter")
         page.get_by_role("button", name="Help").click()
         expect(page.get_by_role("dialog").get_by_text("Whom to ask")).to_be_visible()
-        expect(page.get_by_role("dialog").get_by_text(scenario.INSTRUCTOR.email).first).to_be_visible()
+        expect(page.get_by_role("dialog").get_by_text(sample_people.INSTRUCTOR.email).first).to_be_visible()
         self.no_serious_findings(page, "help")
         page.keyboard.press("Escape")
         page.get_by_role("link", name="Account").click()
@@ -127,7 +127,7 @@ class Screens(BrowserTestCase):
     def test_a_passkey_is_added_and_signs_in(self) -> None:
         """At a name: browsers offer no passkeys to a bare address. The authenticator is Chromium's own virtual one."""
         named = self.address.replace("127.0.0.1", "localhost")
-        page = self.sign_in(scenario.ILSE, address=named, path="/account")
+        page = self.sign_in(sample_people.ILSE, address=named, path="/account")
         keys = page.context.new_cdp_session(page)
         keys.send("WebAuthn.enable")
         kind = {"protocol": "ctap2", "transport": "internal", "hasUserVerification": True, "isUserVerified": True}
@@ -138,13 +138,13 @@ class Screens(BrowserTestCase):
         expect(page.get_by_text("not used yet")).to_be_visible()
         self.no_serious_findings(page, "account with a passkey")
         self.sign_out(page)
-        self.begin_to_sign_in(page, scenario.ILSE)
+        self.begin_to_sign_in(page, sample_people.ILSE)
         page.get_by_role("button", name="Use your passkey").click()
         expect(page.get_by_text("last used")).to_be_visible()
         self.sign_out(page)
         keys.send("WebAuthn.removeVirtualAuthenticator", added)
         keys.send("WebAuthn.addVirtualAuthenticator", {"options": kind | {"isUserVerified": False}})
-        self.begin_to_sign_in(page, scenario.ILSE)
+        self.begin_to_sign_in(page, sample_people.ILSE)
         page.get_by_role("button", name="Use your passkey").click()
         expect(page.get_by_text("The passkey was not used")).to_be_visible()
         self.no_serious_findings(page, "second step of signing in")
@@ -158,7 +158,7 @@ class Screens(BrowserTestCase):
 
     def test_an_empty_board_says_what_to_do_and_cannot_be_handed_in(self) -> None:
         folio = self.folio()
-        page = self.sign_in(scenario.ILSE)
+        page = self.sign_in(sample_people.ILSE)
         self.open(f"/folios/{folio.pk}", page)
         expect(page.get_by_role("heading", name="Lay your pages here")).to_be_visible()
         self.no_serious_findings(page, "empty board")
@@ -168,7 +168,7 @@ class Screens(BrowserTestCase):
 
     def test_somebody_elses_folio_and_an_address_that_is_none(self) -> None:
         folio = self.folio()
-        page = self.sign_in(scenario.TOBIN)
+        page = self.sign_in(sample_people.TOBIN)
         for path in (f"/folios/{folio.pk}", f"/folios/{folio.pk}/editions/1", f"/folios/{folio.pk}/check"):
             self.open(path, page)
             expect(page.get_by_text("There is nothing here for this account").first).to_be_visible()
@@ -178,7 +178,7 @@ class Screens(BrowserTestCase):
     def test_the_whole_board_by_keyboard(self) -> None:
         folio = self.folio()
         ids = [self.send(folio, text) for text in ("one", "two", "three")]
-        page = self.sign_in(scenario.ILSE)
+        page = self.sign_in(sample_people.ILSE)
         self.open(f"/folios/{folio.pk}", page)
         self.tiles(page, 3)
         line = page.get_by_label(re.compile("^On page"))
@@ -230,7 +230,7 @@ class Screens(BrowserTestCase):
         folio = self.folio()
         self.send(folio, "one")
         self.open(f"/folios/{folio.pk}", page)
-        page.get_by_label("Mail address").fill(scenario.ILSE.email)
+        page.get_by_label("Mail address").fill(sample_people.ILSE.email)
         page.get_by_label("Password").fill(scenario.PASSWORD)
         page.get_by_role("button", name="Sign in").click()
         expect(page.get_by_text("Getting this screen")).to_be_visible()
@@ -241,7 +241,7 @@ class Screens(BrowserTestCase):
     def test_every_screen_is_there_when_the_network_goes_after_signing_in(self) -> None:
         folio = self.folio()
         self.send(folio, "one")
-        page = self.sign_in(scenario.ILSE)
+        page = self.sign_in(sample_people.ILSE)
         page.wait_for_load_state("networkidle")
         page.context.set_offline(True)
         row = page.get_by_role("listitem").filter(has=page.get_by_role("heading", name=WORK))
@@ -312,7 +312,7 @@ class Screens(BrowserTestCase):
         work.due, work.late_until, work.placing_minutes = timezone.now() - timedelta(minutes=5), None, 0
         work.save()
         set_rules(folio, due=work.due, late_until=None, placing_minutes=0)
-        page = self.sign_in(scenario.ILSE)
+        page = self.sign_in(sample_people.ILSE)
         self.open(f"/folios/{folio.pk}", page)
         expect(page.locator(".board-closed")).to_contain_text("Your work is handed in")
         expect(page.get_by_text("Closed", exact=True)).to_be_visible()
@@ -322,13 +322,13 @@ class Screens(BrowserTestCase):
         self.open(f"/folios/{folio.pk}/editions/1", page)
         expect(page.get_by_role("heading", name="Handed in")).to_be_visible()
         expect(page.get_by_text("Something wrong?")).to_have_count(0)
-        other = self.sign_in(scenario.TOBIN)
+        other = self.sign_in(sample_people.TOBIN)
         self.open(f"/assignments/{work.pk}", other)
         expect(other.get_by_text("This is closed.")).to_be_visible()
 
     def test_a_begun_sitting_shows_its_own_close_everywhere(self) -> None:
         folio = self.folio("noon-sight")
-        page = self.sign_in(scenario.ILSE)
+        page = self.sign_in(sample_people.ILSE)
         closes = f"{timezone.localtime(folio.window().closes, ZoneInfo(scenario.TIME_ZONE)):%H:%M}"
         page.wait_for_url("**/folios/*")  # a running sitting is what one comes back to
         page.get_by_role("link", name="Inked Folio, my folios").click()
@@ -343,11 +343,11 @@ class Screens(BrowserTestCase):
         folio.refresh_from_db()
         store(folio, replace(read_arrangement(folio.arrangement), comment="2b goes on overleaf"))
         hand_in(folio, seen_edition=0, now=timezone.now())
-        tobin = User.objects.get(email=scenario.TOBIN.email)
+        tobin = User.objects.get(email=sample_people.TOBIN.email)
         other = create_folio(folio.assignment, tobin, timezone.now())
         self.send(other, "his")
         hand_in(other, seen_edition=0, now=timezone.now())
-        page = self.sign_in(scenario.INSTRUCTOR)
+        page = self.sign_in(sample_people.INSTRUCTOR)
         self.open(f"/reading/{folio.assignment_id}", page)
         expect(page.get_by_role("heading", name="2 of 12 students handed in")).to_be_visible()
         page.get_by_role("link", name="Tobin Ashgrove", exact=True).click()

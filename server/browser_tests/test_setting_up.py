@@ -11,7 +11,7 @@ from playwright.sync_api import Locator, Page, Route, expect
 from assignments.models import Assignment
 from assignments.printed_paper import Heading, printed_paper
 from courses.models import Course, Enrolment
-from demo import scenario
+from demo import sample_people, scenario
 from folios.beginning import create_folio
 from folios.events import Told
 from folios.models import Folio, record
@@ -156,7 +156,7 @@ class FromNothing(BrowserTestCase):
 class Staff(BrowserTestCase):
     def test_a_wrong_entry_is_refused_at_its_field_and_a_change_by_somebody_else_is_seen(self) -> None:
         work = self.assignments["great-circles"]
-        page = self.sign_in(scenario.INSTRUCTOR, path=f"/setting-up/{work.pk}")
+        page = self.sign_in(sample_people.INSTRUCTOR, path=f"/setting-up/{work.pk}")
         title = page.get_by_label("Title", exact=True)
         title.fill(Assignment.objects.exclude(pk=work.pk).filter(course=work.course).earliest("pk").title)
         expect(page.get_by_text("Give it another title")).to_be_visible()
@@ -172,7 +172,7 @@ class Staff(BrowserTestCase):
 
     def test_the_rules_of_the_paper_are_picked_here_and_told_to_students(self) -> None:
         exam = self.assignments["noon-sight"]
-        page = self.sign_in(scenario.INSTRUCTOR, path=f"/setting-up/{exam.pk}")
+        page = self.sign_in(sample_people.INSTRUCTOR, path=f"/setting-up/{exam.pk}")
         picked = page.get_by_role("checkbox", name="circle the final answer")
         expect(page.get_by_role("checkbox", name="dark ink")).to_be_checked()
         expect(picked).not_to_be_checked()
@@ -187,14 +187,14 @@ class Staff(BrowserTestCase):
         rules = lambda: Assignment.objects.get(pk=exam.pk).paper_rules  # noqa: E731
         self.until(page, lambda: "circle_final_answer" in rules() and "flat" not in rules())
         expect(page.get_by_text("All of it is saved.")).to_be_visible()
-        student = self.sign_in(scenario.ILSE, path=f"/assignments/{exam.pk}")
+        student = self.sign_in(sample_people.ILSE, path=f"/assignments/{exam.pk}")
         expect(student.get_by_text("Circle the final answer of each part.")).to_be_visible()
         expect(student.get_by_text("Lay the sheet flat", exact=False)).to_have_count(0)
 
     def test_the_map_in_one_line_keeps_titles_and_what_students_placed_is_asked_about(self) -> None:
         assignment = self.assignments["great-circles"]
         first = assignment.questions.earliest("position")
-        page = self.sign_in(scenario.INSTRUCTOR, path=f"/setting-up/{assignment.pk}")
+        page = self.sign_in(sample_people.INSTRUCTOR, path=f"/setting-up/{assignment.pk}")
         line = page.get_by_label("In one line")
         line.fill("1, 1a")
         line.press("Enter")
@@ -206,7 +206,7 @@ class Staff(BrowserTestCase):
 
     def test_instructions_are_marked_up_with_formulas_and_without_anything_that_acts(self) -> None:
         work = self.assignments["great-circles"]
-        page = self.sign_in(scenario.INSTRUCTOR, path=f"/setting-up/{work.pk}")
+        page = self.sign_in(sample_people.INSTRUCTOR, path=f"/setting-up/{work.pk}")
         evil = "<img src=x onerror=alert(1)> ![x](https://elsewhere.example/x.png) [away](javascript:alert(1))"
         words = f"Use **degrees**:\n\n- $\\cos d = \\sin\\varphi$\n- to a tenth\n\n{evil} $\\frac{{1}}{{$"
         field = page.get_by_label("Instructions", exact=True)
@@ -216,7 +216,7 @@ class Staff(BrowserTestCase):
         expect(seen.locator(".katex").first).to_be_visible()
         field.blur()
         self.until(page, lambda: Assignment.objects.get(pk=work.pk).instructions == words)
-        brief = self.sign_in(scenario.ILSE, path=f"/assignments/{work.pk}")
+        brief = self.sign_in(sample_people.ILSE, path=f"/assignments/{work.pk}")
         prose = brief.locator(".prose", has_text="to a tenth")
         expect(prose.locator("li")).to_have_count(2)
         expect(prose.locator("math")).to_have_count(1)
@@ -226,15 +226,17 @@ class Staff(BrowserTestCase):
 
     def test_of_a_choice_the_board_asks_for_no_more_than_is_to_be_answered(self) -> None:
         work = self.assignments["great-circles"]
-        page = self.sign_in(scenario.INSTRUCTOR, path=f"/setting-up/{work.pk}")
+        page = self.sign_in(sample_people.INSTRUCTOR, path=f"/setting-up/{work.pk}")
         line = page.get_by_label("In one line")
         line.fill("1, any 1 of (2, 3), bonus (4)")
         line.press("Enter")
         expect(line).to_have_attribute("placeholder", "1, any 1 of (2, 3), bonus (4)")
         expect(page.locator(".map-editor")).to_contain_text("any 1 of 2")
-        folio = create_folio(Assignment.objects.get(pk=work.pk), User.objects.get(email=scenario.ILSE.email), moment())
+        folio = create_folio(
+            Assignment.objects.get(pk=work.pk), User.objects.get(email=sample_people.ILSE.email), moment()
+        )
         lay_prepared(folio, 1, width=400)
-        board = self.sign_in(scenario.ILSE, path=f"/folios/{folio.pk}")
+        board = self.sign_in(sample_people.ILSE, path=f"/folios/{folio.pk}")
         rows = board.get_by_role("list", name="Questions and the pages that answer them").get_by_role("listitem")
         expect(rows.filter(has_text="3").first).to_contain_text("any 1 of 2")
         board.get_by_label("On page 1:").fill("1, 2")
@@ -247,13 +249,13 @@ class Staff(BrowserTestCase):
 
     def test_the_sitting_changes_as_it_happens_and_a_word_and_time_reach_the_board(self) -> None:
         sitting = self.assignments["noon-sight"]
-        ilse = User.objects.get(email=scenario.ILSE.email)
-        staff = self.sign_in(scenario.INSTRUCTOR, path=f"/sittings/{sitting.pk}")
+        ilse = User.objects.get(email=sample_people.ILSE.email)
+        staff = self.sign_in(sample_people.INSTRUCTOR, path=f"/sittings/{sitting.pk}")
         expect(staff.get_by_role("listitem").filter(has_text="Ilse Marrow")).to_contain_text("not begun")
         folio = create_folio(sitting, ilse, moment())
         row = staff.get_by_role("listitem").filter(has_text="Ilse Marrow")
         expect(row).to_contain_text("writing")
-        board = self.sign_in(scenario.ILSE, path=f"/folios/{folio.pk}")
+        board = self.sign_in(sample_people.ILSE, path=f"/folios/{folio.pk}")
         expect(board.get_by_text("left to write")).to_be_visible()
         self.add(board, self.phone_photographs()[:1])
         expect(row).to_contain_text("1 page safe")
@@ -302,8 +304,8 @@ class Staff(BrowserTestCase):
 
     def test_times_of_those_who_sit_are_changed_only_when_asked(self) -> None:
         sitting = self.assignments["noon-sight"]
-        folio = create_folio(sitting, User.objects.get(email=scenario.ILSE.email), moment())
-        page = self.sign_in(scenario.INSTRUCTOR, path=f"/setting-up/{sitting.pk}")
+        folio = create_folio(sitting, User.objects.get(email=sample_people.ILSE.email), moment())
+        page = self.sign_in(sample_people.INSTRUCTOR, path=f"/setting-up/{sitting.pk}")
         handover = page.get_by_label("then handover")
         handover.fill("25")
         handover.blur()
@@ -320,9 +322,9 @@ class Staff(BrowserTestCase):
 
     def test_a_word_said_before_the_board_was_opened_is_there_too(self) -> None:
         sitting = self.assignments["noon-sight"]
-        folio = create_folio(sitting, User.objects.get(email=scenario.ILSE.email), moment())
+        folio = create_folio(sitting, User.objects.get(email=sample_people.ILSE.email), moment())
         record(folio, Told(text="Read 2b again.", by="Corin Vale"), moment())
-        board = self.sign_in(scenario.ILSE, path=f"/folios/{folio.pk}")
+        board = self.sign_in(sample_people.ILSE, path=f"/folios/{folio.pk}")
         expect(board.get_by_text("Read 2b again.")).to_be_visible()
 
     def test_where_the_college_signs_in_its_button_leads_there_and_what_went_wrong_is_said(self) -> None:
@@ -338,7 +340,7 @@ class Staff(BrowserTestCase):
         expect(door).to_have_attribute("href", "/sign-in/college?next=%2Fjoin%2FABC")
 
     def test_a_department_is_administered_on_screens_of_its_own(self) -> None:
-        page = self.sign_in(scenario.ADMINISTRATOR)
+        page = self.sign_in(sample_people.ADMINISTRATOR)
         page.get_by_role("link", name="SEA department").click()
         expect(page.get_by_role("row", name="NAV 231")).to_contain_text("Corin Vale")
         page.get_by_role("button", name="Begin a course").click()
@@ -356,20 +358,22 @@ class Staff(BrowserTestCase):
         page.get_by_role("button", name="Take away").click()
         page.get_by_role("dialog").get_by_role("button", name="Take away").click()
         expect(page.get_by_text("keeps one administrator at least")).to_be_visible()
-        page.get_by_label("Another administrator").fill(scenario.INSTRUCTOR.email)
+        page.get_by_label("Another administrator").fill(sample_people.INSTRUCTOR.email)
         page.get_by_role("button", name="Name them").click()
         expect(page.get_by_role("row", name="Corin Vale")).to_be_visible()
-        corin = self.sign_in(scenario.INSTRUCTOR)
+        corin = self.sign_in(sample_people.INSTRUCTOR)
         expect(corin.get_by_role("link", name="SEA department")).to_be_visible()
 
     def test_joining_by_code_shows_whose_course_it_is_and_as_whom(self) -> None:
-        staff = self.sign_in(scenario.INSTRUCTOR, path=f"/courses/{Course.objects.get(code='NAV 231').pk}?tab=joining")
+        staff = self.sign_in(
+            sample_people.INSTRUCTOR, path=f"/courses/{Course.objects.get(code='NAV 231').pk}?tab=joining"
+        )
         staff.get_by_role("button", name="Make a code").click()
         code = staff.locator(".course-code").inner_text()
         newcomer = User.objects.create_user(
             "wnew@kestrelpoint.example", scenario.PASSWORD, first_name="Wim", last_name="New"
         )
-        page = self.sign_in(scenario.Person("Wim", "New"), path=f"/join/{code}")
+        page = self.sign_in(sample_people.Person("Wim", "New"), path=f"/join/{code}")
         expect(page.get_by_role("heading", name="NAV 231 Celestial Navigation")).to_be_visible()
         page.get_by_role("button", name="Join NAV 231 as Wim New").click()
         expect(page.get_by_text("You are in this course")).to_be_visible()
@@ -377,7 +381,9 @@ class Staff(BrowserTestCase):
         staff.get_by_role("button", name="Make a new code").click()
         expect(staff.locator(".course-code")).not_to_have_text(code)
         User.objects.create_user("alate@kestrelpoint.example", scenario.PASSWORD, first_name="Ada", last_name="Late")
-        ada = self.sign_in(scenario.Person("Ada", "Late"), path=f"/join/{staff.locator('.course-code').inner_text()}")
+        ada = self.sign_in(
+            sample_people.Person("Ada", "Late"), path=f"/join/{staff.locator('.course-code').inner_text()}"
+        )
         ada.get_by_role("button", name="Ask to join NAV 231 as Ada Late").click()
         expect(ada.get_by_text("You have asked to join")).to_be_visible()
         staff.reload()

@@ -10,7 +10,7 @@ from django.utils import timezone
 from PIL import Image
 from playwright.sync_api import Page, expect
 
-from demo import scenario
+from demo import sample_people
 from folios.beginning import create_folio
 from folios.models import Folio
 from pages.arrival import receive
@@ -25,7 +25,7 @@ MIDTERM = "Midterm: the noon sight"
 class Sitting(BrowserTestCase):
     def folio(self, minutes_left: float, pages: int = 0) -> Folio:
         """Ilse's midterm, begun so that it closes in so many minutes."""
-        student = User.objects.get(email=scenario.ILSE.email)
+        student = User.objects.get(email=sample_people.ILSE.email)
         folio = create_folio(self.assignments["noon-sight"], student, timezone.now())
         folio.begun_at += timezone.now() - folio.window().closes + timedelta(minutes=minutes_left)
         folio.save()
@@ -43,10 +43,10 @@ class Sitting(BrowserTestCase):
 
     def test_time_given_while_it_runs_is_told_at_once_and_stands_in_the_record(self) -> None:
         folio = self.folio(minutes_left=4)
-        student = self.sign_in(scenario.ILSE)
+        student = self.sign_in(sample_people.ILSE)
         self.open(f"/folios/{folio.pk}", student)
         expect(student.get_by_role("timer")).to_contain_text("3 min")
-        staff = self.sign_in(scenario.INSTRUCTOR)
+        staff = self.sign_in(sample_people.INSTRUCTOR)
         staff.get_by_role("heading", name=MIDTERM).get_by_role("link").click()
         expect(staff.locator(".give-time")).to_contain_text("1 sitting running")
         self.no_serious_findings(staff, "folios of a running sitting")
@@ -65,7 +65,7 @@ class Sitting(BrowserTestCase):
 
     def test_coming_back_lands_on_the_board_of_the_running_sitting_where_it_was_left(self) -> None:
         folio = self.folio(minutes_left=60, pages=3)
-        page = self.sign_in(scenario.ILSE)
+        page = self.sign_in(sample_people.ILSE)
         self.tiles(page, 3)
         page.get_by_role("button", name="Page 3,").click()
         expect(page.get_by_role("heading", name="Page 3")).to_be_visible()
@@ -79,7 +79,7 @@ class Sitting(BrowserTestCase):
 
     def test_a_device_whose_clock_is_off_counts_by_the_servers_and_says_so(self) -> None:
         folio = self.folio(minutes_left=40)
-        page = self.sign_in(scenario.ILSE)
+        page = self.sign_in(sample_people.ILSE)
         page.clock.install(time=timezone.now() + timedelta(hours=3))
         self.open(f"/folios/{folio.pk}", page)
         expect(page.get_by_role("timer")).to_contain_text("24 min")
@@ -87,7 +87,7 @@ class Sitting(BrowserTestCase):
 
     def test_after_the_close_placing_goes_on_and_is_handed_in_with_the_pages_of_the_close(self) -> None:
         folio = self.folio(minutes_left=0.12, pages=2)
-        page = self.sign_in(scenario.ILSE)
+        page = self.sign_in(sample_people.ILSE)
         self.open(f"/folios/{folio.pk}", page)
         self.tiles(page, 2)
         expect(page.locator(".board-closed")).to_contain_text("handed in by itself: receipt of edition 1")
@@ -105,7 +105,7 @@ class Sitting(BrowserTestCase):
         self.assertEqual((newest.number, newest.automatic, newest.page_count), (2, False, 2))
 
     def test_a_rehearsal_has_the_same_screens_and_ends_with_what_to_do_better(self) -> None:
-        page = self.sign_in(scenario.ILSE)
+        page = self.sign_in(sample_people.ILSE)
         row = page.get_by_role("listitem").filter(has=page.get_by_role("heading", name=MIDTERM))
         row.get_by_role("link", name="Read the brief").click()
         page.get_by_role("button", name="Rehearse now").click()
@@ -122,7 +122,7 @@ class Sitting(BrowserTestCase):
         self.assertFalse(self.assignments["noon-sight"].folios.exists())
 
     def test_the_due_moments_can_be_had_as_a_calendar(self) -> None:
-        page = self.sign_in(scenario.ILSE)
+        page = self.sign_in(sample_people.ILSE)
         page.get_by_role("button", name="Due moments in your calendar").click()
         with page.expect_download() as download:
             page.get_by_role("link", name="Download once").click()

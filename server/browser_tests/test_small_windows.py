@@ -8,7 +8,7 @@ from PIL import Image
 from playwright.sync_api import expect
 
 from assignments.models import Assignment
-from demo import scenario
+from demo import sample_people
 from editions.handing_in import hand_in
 from plumbing.requests import moment
 
@@ -59,7 +59,7 @@ class SmallWindows(BoardTestCase):
         Assignment.objects.filter(pk=folio.assignment_id).update(honour="I worked alone.")
         for width, height in ((1366, 657), (1024, 640), (844, 390), (640, 400), (390, 780)):
             window = self.context(viewport={"width": width, "height": height})
-            page = self.sign_in(scenario.ILSE, window, path=f"/folios/{folio.pk}/check")
+            page = self.sign_in(sample_people.ILSE, window, path=f"/folios/{folio.pk}/check")
             button = page.get_by_role("button", name="Confirm and hand in", exact=True)
             with self.subTest((width, height)):
                 expect(page.get_by_text("I worked alone.")).to_be_visible()
@@ -119,7 +119,7 @@ class SmallWindows(BoardTestCase):
 
     def test_half_a_sheet_covers_neither_its_number_nor_what_is_on_it(self) -> None:
         folio = self.folio(0, "1a")
-        page = self.sign_in(scenario.ILSE, path=f"/folios/{folio.pk}")
+        page = self.sign_in(sample_people.ILSE, path=f"/folios/{folio.pk}")
         half = self.folder() / "half.png"
         Image.new("RGB", (300, 1600), "white").save(half)
         self.add(page, [half])
@@ -128,10 +128,10 @@ class SmallWindows(BoardTestCase):
 
     def test_the_whole_dashed_field_opens_the_chooser(self) -> None:
         folio = self.folio(0, "1a")
-        page = self.sign_in(scenario.ILSE, path=f"/folios/{folio.pk}")
+        page = self.sign_in(sample_people.ILSE, path=f"/folios/{folio.pk}")
         expect(page.get_by_text("drop all the pictures")).to_be_visible()
         by_finger = self.context(has_touch=True, is_mobile=True)
-        phone = self.sign_in(scenario.ILSE, by_finger, path=f"/folios/{folio.pk}")
+        phone = self.sign_in(sample_people.ILSE, by_finger, path=f"/folios/{folio.pk}")
         expect(phone.get_by_text("choose pictures here")).to_be_visible()
         by_finger.close()
         field = page.locator(".board-empty")
@@ -148,7 +148,9 @@ class SmallWindows(BoardTestCase):
         folio = self.folio(2)
         hand_in(folio, seen_edition=0, now=moment())
         page = self.sign_in(
-            scenario.ILSE, self.context(viewport={"width": 390, "height": 844}), path=f"/folios/{folio.pk}/editions/1"
+            sample_people.ILSE,
+            self.context(viewport={"width": 390, "height": 844}),
+            path=f"/folios/{folio.pk}/editions/1",
         )
         expect(page.get_by_role("link", name="Download the bound PDF")).to_be_visible()
         self.assertFalse(page.evaluate(_OVERFLOW))

@@ -35,18 +35,19 @@ from pages.preparing import open_original
 from pages.sent import Sent
 from people.models import User
 
-from . import photographs, scenario
+from . import photographs, sample_people, scenario
 from .marking import load_marking
 from .photographs import Photo
 from .printed_test import load_printed_test, photograph_printed_test
 from .question_paper import question_paper
-from .scenario import Person, Set, Work
+from .sample_people import Person
+from .scenario import Set, Work
 
 Say = Callable[[str], None]
 
 
 def loaded() -> bool:
-    return User.objects.filter(email=scenario.ILSE.email).exists()
+    return User.objects.filter(email=sample_people.ILSE.email).exists()
 
 
 def not_yet_made() -> int:
@@ -69,21 +70,21 @@ def load_people_and_courses(now: datetime) -> dict[str, Assignment]:
         course = Course.objects.create(
             code=code, title=title, time_zone=scenario.TIME_ZONE, place=scenario.PLACE, department=department
         )
-        instructor = Enrolment(course=course, person=people[scenario.INSTRUCTOR], role=Enrolment.Role.INSTRUCTOR)
+        instructor = Enrolment(course=course, person=people[sample_people.INSTRUCTOR], role=Enrolment.Role.INSTRUCTOR)
         students = [
             Enrolment(course=course, person=people[student], extra_factor=student.extra_factor)
-            for student in scenario.ROSTERS[code]
+            for student in sample_people.ROSTERS[code]
         ]
         Enrolment.objects.bulk_create([instructor, *students])
-    if not User.objects.filter(email=scenario.ADMINISTRATOR.email).exists():
+    if not User.objects.filter(email=sample_people.ADMINISTRATOR.email).exists():
         User.objects.create(
-            email=scenario.ADMINISTRATOR.email, password=_hashed_password(), is_staff=True, is_superuser=True,
-            first_name=scenario.ADMINISTRATOR.first, last_name=scenario.ADMINISTRATOR.last,
+            email=sample_people.ADMINISTRATOR.email, password=_hashed_password(), is_staff=True, is_superuser=True,
+            first_name=sample_people.ADMINISTRATOR.first, last_name=sample_people.ADMINISTRATOR.last,
         )  # fmt: skip
-    department.administrators.add(User.objects.get(email=scenario.ADMINISTRATOR.email))
+    department.administrators.add(User.objects.get(email=sample_people.ADMINISTRATOR.email))
     assignments = {work.key: _assignment(work, now) for work in scenario.WORKS}
     work, labels = scenario.MARKER_READS
-    _give_to_marker(people[scenario.MARKER], assignments[work], labels)
+    _give_to_marker(people[sample_people.MARKER], assignments[work], labels)
     return assignments
 
 
@@ -96,7 +97,11 @@ def _give_to_marker(person: User, assignment: Assignment, labels: tuple[str, ...
 def _users() -> dict[Person, User]:
     """Everybody on a roster, the instructor and the marker."""
     people = dict.fromkeys(
-        [scenario.INSTRUCTOR, scenario.MARKER, *(one for roster in scenario.ROSTERS.values() for one in roster)]
+        [
+            sample_people.INSTRUCTOR,
+            sample_people.MARKER,
+            *(one for roster in sample_people.ROSTERS.values() for one in roster),
+        ]
     )
     known = User.objects.in_bulk([person.email for person in people], field_name="email")
     new = [

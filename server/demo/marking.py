@@ -18,7 +18,7 @@ from marking.work import MarkedFolio, work_of
 from people.models import User
 
 from . import scenario
-from .scenario import ILSE, INSTRUCTOR, JOSS, KAITO, MARKER, MIRELA, PETRA, TOBIN, WREN, Person
+from .sample_people import ILSE, INSTRUCTOR, JOSS, KAITO, MARKER, MIRELA, PETRA, TOBIN, WREN, Person
 
 ROUND_LATE = "round at the end, not before"
 UNITS = "units?"

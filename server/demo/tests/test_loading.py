@@ -18,7 +18,7 @@ from django.utils import timezone
 from PIL import Image
 
 from assignments.models import Assignment
-from demo import loading, marking, photographs, printed_test, scenario
+from demo import loading, marking, photographs, printed_test, sample_people, scenario
 from demo.question_paper import question_paper
 from editions.models import Edition
 from folio_camera import solutions
@@ -47,7 +47,7 @@ class Scenario(TestCase):
 
     def test_everybody_has_a_mail_address_that_can_exist_nowhere(self) -> None:
         """RFC 2606, section 2: .example is reserved."""
-        people = [*scenario.ROSTERS["OCN 118"], scenario.INSTRUCTOR, scenario.ADMINISTRATOR]
+        people = [*sample_people.ROSTERS["OCN 118"], sample_people.INSTRUCTOR, sample_people.ADMINISTRATOR]
         self.assertEqual(len({person.email for person in people}), len(people))
         self.assertTrue(all(person.email.endswith(".example") for person in people))
 
@@ -78,9 +78,9 @@ class Loading(TestCase):
         assignments = loading.load_people_and_courses(timezone.now())
         self.assertTrue(loading.loaded())
         self.assertEqual(set(assignments), {work.key for work in scenario.WORKS})
-        everybody = {person.email for roster in scenario.ROSTERS.values() for person in roster}
+        everybody = {person.email for roster in sample_people.ROSTERS.values() for person in roster}
         self.assertEqual(User.objects.count(), len(everybody) + 3)  # with who teaches, marks and administers
-        self.assertEqual([len(roster) for roster in scenario.ROSTERS.values()], [12, 60])
+        self.assertEqual([len(roster) for roster in sample_people.ROSTERS.values()], [12, 60])
         for assignment in Assignment.objects.all():
             assignment.full_clean()
             self.assertTrue(assignment.question_map.labels)
@@ -112,11 +112,11 @@ class Loading(TestCase):
         folder = self.enterContext(tempfile.TemporaryDirectory())
         photos = [self.photo(folder, number, ()) for number in range(5)]
         loading.load_sitting(
-            assignments["noon-sight"], dict.fromkeys((one.email for one in scenario.STUDENTS), photos), now
+            assignments["noon-sight"], dict.fromkeys((one.email for one in sample_people.STUDENTS), photos), now
         )
         client = Client()
         client.force_login(
-            User.objects.get(email=scenario.INSTRUCTOR.email), "django.contrib.auth.backends.ModelBackend"
+            User.objects.get(email=sample_people.INSTRUCTOR.email), "django.contrib.auth.backends.ModelBackend"
         )
         lines = client.get(f"/api/assignments/{assignments['noon-sight'].pk}/sitting").json()["lines"]
         needs = {line["name"]: line["needs"] for line in lines if line["needs"]}
@@ -148,7 +148,9 @@ class Loading(TestCase):
         marking.mark(assignments["tides"], marking.TIDES, now)
         marking.return_all(assignments["tides"], now)
         client = Client()
-        client.force_login(User.objects.get(email=scenario.ILSE.email), "django.contrib.auth.backends.ModelBackend")
+        client.force_login(
+            User.objects.get(email=sample_people.ILSE.email), "django.contrib.auth.backends.ModelBackend"
+        )
         back = client.get(f"/api/folios/{Folio.objects.get().pk}/returned").json()
         self.assertEqual(back["total"]["points"], "22.00")
         self.assertGreater(sum(len(page["ink"]) for page in back["pages"]), 5)

@@ -7,7 +7,7 @@ from argparse import ArgumentParser
 
 from django.core.management.base import BaseCommand
 
-from demo import loading, scenario
+from demo import loading, sample_people, scenario
 
 _MOST_SECONDS = 180
 
@@ -24,11 +24,11 @@ class Command(BaseCommand):
             loading.load(lambda text: self.stdout.write(f"    {text} …"))
             self._wait_for_the_worker()
         accounts = (
-            (scenario.ILSE, "student, with work to do"),
-            (scenario.TOBIN, "student, handed in"),
-            (scenario.INSTRUCTOR, "instructor"),
-            (scenario.MARKER, "marker"),
-            (scenario.ADMINISTRATOR, "administrator, also at /admin/"),
+            (sample_people.ILSE, "student, with work to do"),
+            (sample_people.TOBIN, "student, handed in"),
+            (sample_people.INSTRUCTOR, "instructor"),
+            (sample_people.MARKER, "marker"),
+            (sample_people.ADMINISTRATOR, "administrator, also at /admin/"),
         )
         self.stdout.write(f"\nInked Folio is ready at  {address}\n\nSign in with the password  {scenario.PASSWORD}  as")
         for person, role in accounts:
