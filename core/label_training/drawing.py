@@ -5,6 +5,7 @@ from __future__ import annotations
 
 import math
 import random
+from collections.abc import Sequence
 from pathlib import Path
 
 import cv2
@@ -25,14 +26,15 @@ Digits = dict[str, NDArray[np.uint8]]
 
 
 def crop_of(
-    said: Saying, file: Path, digits: Digits | None, chance: random.Random, noise: np.random.Generator
+    said: Saying, files: Sequence[Path], digits: Digits | None, chance: random.Random, noise: np.random.Generator
 ) -> NDArray[np.uint8]:
-    """``CROP_HEIGHT`` × ``CROP_WIDTH``, 255 is ink. With ``digits`` those are drawn in place of the font's."""
+    """``CROP_HEIGHT`` × ``CROP_WIDTH``, 255 is ink. Each sign is written as one of the fonts ``files`` has it, the
+    same one throughout. With ``digits`` those are drawn in place of the fonts'."""
     digit = _HIGH / CROP_DIGITS_HIGH * math.exp(chance.uniform(-0.32, 0.27))  # height of a digit
     baseline = _MARGIN + _HIGH * chance.uniform(0.58, 0.86) + (digit - _HIGH / CROP_DIGITS_HIGH) * 0.4
     image = Image.new("L", (_WIDE + 2 * _MARGIN, _HIGH + 2 * _MARGIN), 0)
     draw = ImageDraw.Draw(image)
-    pen = _Pen(image, draw, file, digits, chance, digit)
+    pen = _Pen(image, draw, files, digits, chance, digit)
     start = _MARGIN + digit * CROP_LEFT_DIGITS + digit * chance.uniform(-0.35, 0.5)
     wander = chance.uniform(-0.04, 0.04)
     end = pen.write(said.label, start, baseline, wander) if said.label else start
@@ -43,7 +45,7 @@ def crop_of(
     for above in (-1, 1):  # the lines above and below
         if chance.random() < 0.3:
             other = baseline + above * digit * chance.uniform(1.5, 2.4)
-            _Pen(image, draw, file, None, chance, digit).write(
+            _Pen(image, draw, files, None, chance, digit).write(
                 "".join(chance.choice("agypqjlktbx35729=()") for _ in range(12)), start + digit * chance.uniform(-1, 6),
                 other, wander,
             )  # fmt: skip
@@ -55,20 +57,15 @@ def crop_of(
 
 class _Pen:
     def __init__(
-        self, image: Image.Image, draw: ImageDraw.ImageDraw, file: Path, digits: Digits | None, chance: random.Random,
-        digit: float,
+        self, image: Image.Image, draw: ImageDraw.ImageDraw, files: Sequence[Path], digits: Digits | None,
+        chance: random.Random, digit: float,
     ) -> None:  # fmt: skip
-        self.image, self.draw, self.file, self.digits, self.chance, self.digit = (
-            image,
-            draw,
-            file,
-            digits,
-            chance,
-            digit,
-        )
-        self.size = digit / cap_height(file)
+        self.image, self.draw, self.files, self.digits, self.chance = image, draw, files, digits, chance
+        self.digit = digit  # its height
+        self.of_sign: dict[str, Path] = {}
         self.spread = chance.uniform(-0.03, 0.10) * digit
         self.unsteady = chance.uniform(0.0, 0.09)
+        self.tilt = chance.choice((0.0, 0.0, 3.0, 6.0))  # degrees each sign leans by, and is stretched with it
 
     def write(self, text: str, x: float, baseline: float, wander: float) -> float:
         """Returns where it ends."""
@@ -83,11 +80,37 @@ class _Pen:
             if self.digits is not None and sign.isdecimal():
                 x += self._real(sign, x, y)
                 continue
-            size = max(8, round(self.size * (1 + chance.gauss(0, self.unsteady)) / 3) * 3)
-            face = font(self.file, size)
-            self.draw.text((x, y), sign, font=face, fill=255, anchor="ls")
-            x += face.getlength(sign) + self.spread + chance.gauss(0, self.unsteady / 2) * self.digit
+            x += self._sign(sign, x, y) + self.spread + chance.gauss(0, self.unsteady / 2) * self.digit
         return x
+
+    def _sign(self, sign: str, x: float, y: float) -> float:
+        """Returns how far it reaches."""
+        chance = self.chance
+        if sign not in self.of_sign:
+            self.of_sign[sign] = chance.choice(self.files)
+        file = self.of_sign[sign]
+        size = max(8, round(self.digit / cap_height(file) * (1 + chance.gauss(0, self.unsteady)) / 3) * 3)
+        face = font(file, size)
+        wide = face.getlength(sign)
+        if not self.tilt:
+            self.draw.text((x, y), sign, font=face, fill=255, anchor="ls")
+            return wide
+        stretch = math.exp(chance.gauss(0, self.tilt / 50))
+        turned = math.radians(chance.gauss(0, self.tilt))
+        room, middle = round(size * 3), size * 1.5
+        alone = Image.new("L", (room, room), 0)
+        ImageDraw.Draw(alone).text((middle - wide / 2, middle + self.digit / 2), sign, font=face, fill=255, anchor="ls")
+        cos, sin = math.cos(turned), math.sin(turned)
+        turn = (cos / stretch, sin / stretch, -sin, cos)
+        moved = alone.transform(
+            (room, room), Image.Transform.AFFINE,
+            (turn[0], turn[1], middle - (turn[0] + turn[1]) * middle, turn[2], turn[3],
+             middle - (turn[2] + turn[3]) * middle),
+            Image.Resampling.BILINEAR,
+        )  # fmt: skip
+        left, top = round(x + wide * stretch / 2 - middle), round(y - self.digit / 2 - middle)
+        self.image.paste(255, (left, top), moved)
+        return wide * stretch
 
     def _real(self, sign: str, x: float, y: float) -> float:
         """A digit somebody wrote."""

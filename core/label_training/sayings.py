@@ -8,7 +8,14 @@ from dataclasses import dataclass
 _ROMAN = ("i", "ii", "iii", "iv", "v", "vi", "vii", "viii", "ix", "x")
 _PREFIXES = (
     "Q", "Q", "Q.", "Q ", "q", "Question ", "Problem ", "Prob. ", "Prob ", "Ex. ", "Ex ", "Exercise ", "No. ", "#",
-    "Task ", "Part ", "P",
+    "Task ", "Part ", "P", "Answer ", "Ans. ", "Ans ", "Solution ", "Sol. ", "Qn ", "Que. ", "A",
+)  # fmt: skip
+# What is numbered and is no question.
+_OTHER_NUMBERED = (
+    "Homework", "Assignment", "Week", "Set", "Problem set", "Test", "Class test", "Exam", "Quiz", "Lab", "Sheet",
+    "Chapter", "Section", "Unit", "Student no.", "Student", "ID", "Group", "Room", "Date", "Step", "Case", "Fig.",
+    "Figure", "Table", "Eq.", "Equation", "Line", "Law", "Theorem", "Lemma", "Method", "Trial", "Note", "Way", "Run",
+    "Leg", "Point", "Row", "NAV", "HW", "Term", "Year", "Class",
 )  # fmt: skip
 _WORDS = (
     "Let u be", "Let x =", "so that", "then", "Hence", "hence", "we get", "by the rule", "area =", "cos Z =", "sin h",
@@ -38,8 +45,10 @@ def saying(chance: random.Random) -> Saying:
     roll = chance.random()
     if roll < 0.34:
         return Saying("", _content(chance), "", 0)
-    if roll < 0.37:
+    if roll < 0.35:
         return Saying("", "", "", 0)
+    if roll < 0.37:
+        return Saying("", _other_numbered(chance), "", 0)
     if roll < 0.42:
         return _page_number(chance)
     text, target = _label(chance)
@@ -47,7 +56,7 @@ def saying(chance: random.Random) -> Saying:
         text, target = text + chance.choice((" cont.", " cont'd", " (cont.)", " continued", " ctd")), target + "~"
     rest = "" if chance.random() < 0.22 else _content(chance)
     closed = not text[-1].isalnum()
-    gap = chance.uniform(0.35 if closed else 0.75, 4.5)
+    gap = chance.uniform(0.35 if closed else 0.65, 1.6 if chance.random() < 0.4 else 4.5)
     mark = chance.choices(("", "underlined", "circled", "boxed", "crossed"), (70, 8, 9, 8, 5))[0]
     if mark == "crossed":
         return Saying(text, rest, "", gap, mark)
@@ -68,14 +77,16 @@ def _label(chance: random.Random) -> tuple[str, str]:
         shown = part.upper() if chance.random() < 0.12 else part
         way = chance.choice(
             ("{n}{p}", "{n}{p}", "{n}{p})", "{n}{p}.", "{n}({p})", "{n}({p})", "{n} ({p})", "{n}.{p}", "{n}. {p})",
-             "{n}) {p})", "{n} {p}", "{n} {p})", "{n}. ({p})", "{n}{p}:", "{n}-{p}")
+             "{n}) {p})", "{n} {p}", "{n} {p})", "{n}. ({p})", "{n}{p}:", "{n}-{p}",
+             "{n}: {p})", "{n}: ({p})", "{n}) ({p})")
         )  # fmt: skip
         return _prefix(chance) + way.format(n=number, p=shown), number + part
     if kind < 0.78:  # the part alone
         part = letter if chance.random() < 0.68 else roman
         shown = part.upper() if chance.random() < 0.1 else part
         way = chance.choice(("{p})", "{p})", "({p})", "({p})", "({p})", "{p}.", "{p}", "{p}:"))
-        return way.format(p=shown), part
+        before = chance.choice(("Part ", "part ", "pt ")) if chance.random() < 0.05 else ""
+        return before + way.format(p=shown), part
     if kind < 0.88:  # dotted
         second = str(chance.randint(1, 12))
         part = chance.choice(("", "", letter))
@@ -100,6 +111,12 @@ def _page_number(chance: random.Random) -> Saying:
         form = chance.choice(("{p}/{o}", "{p} / {o}", "{p} of {o}", "p. {p}/{o}", "page {p} of {o}", "({p}/{o})"))
         return Saying(form.format(p=page, o=of), "", f"{page}/{of}", 0)
     return Saying(form.format(p=page), "", f"/{page}", 0)
+
+
+def _other_numbered(chance: random.Random) -> str:
+    words, number = chance.choice(_OTHER_NUMBERED), chance.choice((chance.randint(1, 12), chance.randint(10, 40999)))
+    words = chance.choice((words, words, words.lower(), words.upper()))
+    return words + chance.choice((" ", " ", "", " #")) + str(number) + chance.choice(("", "", ":", "."))
 
 
 def _content(chance: random.Random) -> str:

@@ -16,6 +16,7 @@ from .sayings import saying
 
 LONGEST = 10  # signs of a target
 _REAL_DIGITS = 0.15  # of the crops
+_MIXED = 0.35  # of the crops are in a hand made of two or three
 
 
 def draw_shard(fonts: Path, count: int, seed: int, *, measured: bool = False) -> tuple[NDArray[np.uint8], ...]:
@@ -28,7 +29,8 @@ def draw_shard(fonts: Path, count: int, seed: int, *, measured: bool = False) ->
     for at in range(count):
         said = saying(chance)
         real = digits if chance.random() < _REAL_DIGITS else None
-        crops[at] = crop_of(said, chance.choice(files), real, chance, noise)
+        hands_of = chance.choice((2, 2, 3)) if chance.random() < _MIXED else 1
+        crops[at] = crop_of(said, chance.sample(files, hands_of), real, chance, noise)
         signs = [ALPHABET.index(sign) for sign in said.target][:LONGEST]
         targets[at, : len(signs)], lengths[at] = signs, len(signs)
     return crops, targets, lengths

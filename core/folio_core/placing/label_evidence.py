@@ -4,13 +4,15 @@ from __future__ import annotations
 
 import math
 import re
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from dataclasses import replace
 from itertools import pairwise
 
 import numpy as np
 
 from folio_core.reading.page_reading import FEW_LINES, HEAD, HEADING, Mark, PageReading
+
+from .drawn_scales import scale_numbers
 
 # Log odds that a mark is a label, by what `evidence_of` gives. Set by hand on tuning folios: a fit to them
 # (`./folio bench reading --fit`) leans on the space above a label, which the made-up folios always leave.
@@ -41,14 +43,22 @@ def label_chance(mark: Mark) -> float:
 
 
 def as_this_hand_labels(readings: Sequence[PageReading]) -> list[PageReading]:
-    """The pages of one folio with what all of them show: where somebody's numbers hang in the margin of most
-    pages, or hang wherever they are plainly labels, a number that begins a line of the writing itself is hardly one."""
+    """The pages of one folio with what more than a mark alone shows: the numbers along an axis are hardly labels; and
+    where somebody's numbers hang in the margin of most pages, or hang wherever they are plainly labels, a number that
+    begins a line of the writing itself is hardly one."""
+    readings = [_doubting(reading, scale_numbers(reading.marks)) for reading in readings]
     if len(readings) < 2 or not (_hang_on_most(readings) or _all_hang(readings)):
-        return list(readings)
+        return readings
     return [
-        replace(reading, marks=tuple(_doubted(mark) if _is_inside(mark) else mark for mark in reading.marks))
-        for reading in readings
+        _doubting(reading, {at for at, mark in enumerate(reading.marks) if _is_inside(mark)}) for reading in readings
     ]
+
+
+def _doubting(reading: PageReading, places: Collection[int]) -> PageReading:
+    if not places:
+        return reading
+    marks = tuple(_doubted(mark) if at in places else mark for at, mark in enumerate(reading.marks))
+    return replace(reading, marks=marks)
 
 
 def _hang_on_most(readings: Sequence[PageReading]) -> bool:

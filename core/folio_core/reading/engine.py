@@ -19,7 +19,7 @@ from .decoding import chance_of_nothing, spellings
 from .finding import Found, Start, crop, find_starts
 from .header import header_of, opening_of
 from .looks import look_of
-from .page_reading import Candidate, Engine, Mark, PageReading
+from .page_reading import NOTHING_FOLLOWS, Candidate, Engine, Mark, PageReading
 
 _WEIGHTS = tuple(Path(__file__).with_name(name) for name in ("labels.onnx", "labels-2.onnx"))
 READ_LONG_SIDE_PX = 1600
@@ -130,6 +130,7 @@ def _mark(start: Start, found: Found, size: tuple[int, int], nothing: float, spe
         left=start.left / width, top=start.top / height, width=(start.right - start.left) / width,
         height=(start.bottom - start.top) / height, nothing=nothing, line=start.line,
         candidates=tuple(Candidate(text, share) for text, share in labels if share > _LEAST),
+        gap=min(start.gap / found.digit, NOTHING_FOLLOWS),
     )  # fmt: skip
 
 

@@ -27,7 +27,8 @@ _MOST_STARTS = 72  # of a page: more are a table or a graph
 @dataclass(frozen=True, slots=True)
 class Start:
     """Where a run of writing begins. In pixels of what was looked at: ``left``, ``middle`` (of its height), ``right``
-    of its first word, ``top`` and ``bottom``; ``line``: its line from the top."""
+    of its first word, ``top`` and ``bottom``; ``line``: its line from the top; ``gap``: from that word to what follows
+    on the line, infinite where nothing does."""
 
     left: float
     right: float
@@ -35,6 +36,7 @@ class Start:
     bottom: float
     line: int
     first: bool
+    gap: float = np.inf
 
     @property
     def middle(self) -> float:
@@ -226,19 +228,21 @@ def _starts_of(line: NDArray[np.float64], number: int, digit: float) -> list[Sta
 def _start(rest: NDArray[np.float64], number: int, digit: float, *, first: bool) -> Start:
     left = rest[0, 0]
     right = rest[0, 0] + rest[0, 2]
-    word = [rest[0]]
+    word, gap = [rest[0]], np.inf
     for box in rest[1:]:
         if box[0] - right > 0.45 * digit:
+            gap = box[0] - right
             break
         right = max(right, box[0] + box[2])
         word.append(box)
         if right - left > 5 * digit:
+            gap = 0.0
             break
     near = np.array(word)
     near = near[near[:, 0] - left < 3 * digit]
     if near[:, 3].max() < 0.5 * digit:  # only dashes: what follows them says how high the line is
         near = rest[:6]
-    return Start(left, right, float(near[:, 1].min()), float((near[:, 1] + near[:, 3]).max()), number, first)
+    return Start(left, right, float(near[:, 1].min()), float((near[:, 1] + near[:, 3]).max()), number, first, gap)
 
 
 def crop(grey: Grey, start: Start, digit: float, zoom: float = 1.0) -> Grey:

@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 
 HEADING = 0.10  # of a page's height: down to there a single line above the first label may be a heading
 HEAD = 0.055  # of a page's height: name, number and page number stand there (common practice, no source)
+NOTHING_FOLLOWS = 20.0
 FEW_LINES = 6  # with so many at most a page may be a cover, or scrap
 
 
@@ -28,7 +29,9 @@ class Mark:
     """The beginning of a line that may be a label. ``left``, ``top``, ``width``, ``height``: shares of the page.
 
     ``nothing``: how probable it is that no label stands there. ``hang``: how far left of where the writing begins, in
-    heights of a digit; ``space``: above it, in distances of lines; ``line``: its line's place on the page, from 0.
+    heights of a digit; ``space``: above it, in distances of lines; ``line``: its line's place on the page, from 0;
+    ``gap``: between its first word and what follows on its line, in heights of a digit, `NOTHING_FOLLOWS` where nothing
+    does; 0 for what was read before that was kept.
     """
 
     left: float
@@ -40,6 +43,7 @@ class Mark:
     hang: float = 0.0
     space: float = 1.0
     line: int = 0
+    gap: float = 0.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -77,7 +81,7 @@ class PageReading:
                     "box": [round(side, 4) for side in (mark.left, mark.top, mark.width, mark.height)],
                     "nothing": round(mark.nothing, 5),
                     "says": [[one.text, round(one.probability, 5)] for one in mark.candidates],
-                    "at": [round(mark.hang, 2), round(mark.space, 2), mark.line],
+                    "at": [round(mark.hang, 2), round(mark.space, 2), mark.line, round(mark.gap, 2)],
                 }
                 for mark in self.marks
             ],
@@ -103,9 +107,9 @@ class PageReading:
 
 def _mark(kept: Mapping[str, Any]) -> Mark:
     left, top, width, height = kept["box"]
-    hang, space, line = kept["at"]
+    hang, space, line, *gap = kept["at"]
     candidates = tuple(Candidate(text, share) for text, share in kept["says"])
-    return Mark(left, top, width, height, kept["nothing"], candidates, hang, space, line)
+    return Mark(left, top, width, height, kept["nothing"], candidates, hang, space, line, *gap)
 
 
 class Engine(Protocol):

@@ -1,0 +1,112 @@
+"""The numbers along the axes of a graph, which stand at the beginning of lines and are no labels."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+from itertools import pairwise
+from statistics import median
+
+from folio_core.reading.page_reading import Mark
+
+_HIGH_AS_WIDE = 1.41  # of a page: what is a share of its height is so much more of its width
+_LEAST = 3  # numbers of a scale
+_ALIGNED, _ON_LINE = 0.7, 0.6  # heights of a number that those of one scale lie off its line at most
+_OFF_STEP = 0.3  # of the distance of two: how far a number stands from where its value belongs
+_SHARE = 2 / 3  # of the numbers, that are where they belong: one may be misread
+_BESIDE = 0.1  # of the page's width: what stands so close right of a column and between its numbers parts them
+_ALONE, _ON_ITS_OWN = 1.0, 8.0  # heights of a digit to what follows on the line
+_NEAR_FOOT = 1.6  # distances of two numbers below a column: so far down the other axis is numbered
+
+
+@dataclass(frozen=True, slots=True)
+class _Number:
+    at: int  # its mark's place
+    mark: Mark
+    value: float
+
+
+def scale_numbers(marks: Sequence[Mark]) -> frozenset[int]:
+    """The places of the marks that number an axis: three or more in a column or on a line, each where its value
+    belongs, with nothing else between them; and what stands by itself inside a graph so found.
+
+    Numbers that rise down the page are labels with short answers unless nothing at all stands beside them.
+    """
+    numbers = [
+        _Number(at, mark, value) for at, mark in enumerate(marks) if (value := _value_of(mark)) is not None
+    ]  # fmt: skip
+    columns = [run for run in _columns(numbers, marks) if _is_scale(run, lambda mark: mark.top, down=True)]
+    rows = [run for run in _rows(numbers) if _is_scale(run, lambda mark: mark.left, down=False)]
+    found = {one.at for run in (*columns, *rows) for one in run}
+    found |= {one.at for one in numbers for column in columns if _is_inside(one.mark, column)}
+    return frozenset(found)
+
+
+def _value_of(mark: Mark) -> float | None:
+    if not mark.candidates or mark.nothing > 0.5:
+        return None
+    try:
+        return float(mark.candidates[0].text)
+    except ValueError:
+        return None
+
+
+def _columns(numbers: Sequence[_Number], marks: Sequence[Mark]) -> list[list[_Number]]:
+    runs: list[list[_Number]] = []
+    for one in sorted(numbers, key=lambda one: one.mark.top):
+        for run in runs:
+            last = run[-1].mark
+            if _aligned(last, one.mark) and not _parted(last, one.mark, marks):
+                run.append(one)
+                break
+        else:
+            runs.append([one])
+    return runs
+
+
+def _aligned(upper: Mark, lower: Mark) -> bool:
+    """At their left ends or, as people write "8" below "10", at their right ones."""
+    near = _ALIGNED * _HIGH_AS_WIDE * max(upper.height, lower.height)
+    rights = abs(upper.left + upper.width - lower.left - lower.width)
+    return upper.top + upper.height < lower.top + lower.height / 2 and min(abs(upper.left - lower.left), rights) < near
+
+
+def _parted(upper: Mark, lower: Mark, marks: Sequence[Mark]) -> bool:
+    return any(upper.top < one.top < lower.top and one.left < lower.left + _BESIDE for one in marks)
+
+
+def _rows(numbers: Sequence[_Number]) -> list[list[_Number]]:
+    runs: list[list[_Number]] = []
+    for one in sorted(numbers, key=lambda one: one.mark.left):
+        for run in runs:
+            last = run[-1].mark
+            if last.gap >= _ALONE and abs(last.top - one.mark.top) < _ON_LINE * max(last.height, one.mark.height):
+                run.append(one)
+                break
+        else:
+            runs.append([one])
+    return runs
+
+
+def _is_scale(run: Sequence[_Number], place: Callable[[Mark], float], *, down: bool) -> bool:
+    if len(run) < _LEAST:
+        return False
+    apart = median(place(after.mark) - place(before.mark) for before, after in pairwise(run))
+    step = median(after.value - before.value for before, after in pairwise(run))
+    if step == 0 or (step < 0 and not down):
+        return False
+    if step > 0 and down and any(one.mark.gap < _ON_ITS_OWN for one in run):
+        return False
+    # Where each would stand if the first were at 0 with its value.
+    begins = [place(one.mark) - one.value * apart / step for one in run]
+    middle = median(begins)
+    fit = sum(abs(begin - middle) < _OFF_STEP * apart for begin in begins)
+    return fit >= max(_LEAST, _SHARE * len(run))
+
+
+def _is_inside(mark: Mark, column: Sequence[_Number]) -> bool:
+    """Whether it stands by itself right of an axis, or below it where the other one is numbered."""
+    first, last = column[0].mark, column[-1].mark
+    apart = (last.top - first.top) / (len(column) - 1)
+    is_right = mark.left > max(one.mark.left + one.mark.width for one in column)
+    return is_right and mark.gap >= _ALONE and first.top - apart < mark.top < last.top + _NEAR_FOOT * apart
