@@ -12,6 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 from PIL import Image, ImageDraw, ImageFont
 
+from .distractors import distract
 from .handwriting import BLACK_PEN, BLUE_PEN, PENCIL, SHEET_DPI, Style, WrittenSheet, paper_of, trimmed
 
 _MM = SHEET_DPI / 25.4
@@ -72,13 +73,14 @@ class Writer:
     def cover(self) -> None:
         self._turn_page()
         for text in ("Ilse Marrow", "30417", "NAV 231", f"Problem set {self.chance.randint(1, 9)}"):
-            self._write(text, 60 + self.chance.uniform(0, 20), self.y + 40, self.size * 1.3)
+            self.write(text, 60 + self.chance.uniform(0, 20), self.y + 40, self.size * 1.3)
             self.y += 16
         self.loose.append(len(self.layers) - 1)
         self.y = math.inf
 
     def answer(self, label: str, levels: tuple[str, ...], before: tuple[str, ...]) -> None:
         lines = self.chance.randint(*self.habits.lines)
+        distracted = self.chance.randint(0, 2 * lines) if self.habits.distractors else -1  # every other answer
         room = (_FOOT - self.y) / _LINE
         if self.habits.on_new_pages and before and before[0] != levels[0]:
             self._turn_page()
@@ -97,6 +99,8 @@ class Writer:
                     pages.append(len(self.layers) - 1)
             self._line(indent if number == 0 else 0.0)
             self.y += _LINE
+            if self.habits.distractors and number == distracted:
+                self.y += distract(_Drawer(self), self._left(), self.y, _FOOT - self.y)
         self.pages[label] = tuple(pages)
 
     def _label(self, levels: tuple[str, ...], before: tuple[str, ...]) -> float:
@@ -108,14 +112,14 @@ class Writer:
         left = self._left()
         if habits.where == "margin":
             x = left - self.text_left + max(6.0, self.text_left - 15) + self.chance.gauss(0, 1.2 + 2.5 * habits.sloppy)
-            end = self._write(text, max(5.0, x), self.y, self.size * 1.05)
+            end = self.write(text, max(5.0, x), self.y, self.size * 1.05)
             self._set_off(max(5.0, x), end)
             return max(0.0, end + 4.0 - left)
         if habits.where == "inline":
-            end = self._write(text, left + self.chance.gauss(0, 0.8), self.y, self.size * 1.05)
+            end = self.write(text, left + self.chance.gauss(0, 0.8), self.y, self.size * 1.05)
             return end - left + self.chance.uniform(3.0, 6.0)
         x = left + self.chance.uniform(0, 60)
-        end = self._write(text, x, self.y, self.size * 1.1)
+        end = self.write(text, x, self.y, self.size * 1.1)
         self._set_off(x, end)
         self.y += _LINE
         return 0.0
@@ -159,10 +163,10 @@ class Writer:
             if kind == 0:
                 text = f"{chance.randint(1, 5)}. " + text
             elif kind == 1:
-                self._write(f"({chance.randint(1, 9)})", left + 130 + chance.uniform(0, 15), self.y, self.size)
+                self.write(f"({chance.randint(1, 9)})", left + 130 + chance.uniform(0, 15), self.y, self.size)
             else:
                 text = f"{chance.randint(2, 40)}  {text}"
-        self._write(text, left + max(keep, indent), self.y, self.size)
+        self.write(text, left + max(keep, indent), self.y, self.size)
 
     def _left(self) -> float:
         return self.text_left + (100.0 if self.column else 0.0)
@@ -177,9 +181,9 @@ class Writer:
         self.layers.append(Image.new("L", (_WIDE, _HIGH), 0))
         self.column, self.y = 0, _TOP + self.chance.uniform(0, 8)
         if self.habits.sloppy < 0.9 and self.chance.random() < 0.4:
-            self._write("Ilse Marrow 30417", 90 + self.chance.uniform(0, 30), 8, self.size)
+            self.write("Ilse Marrow 30417", 90 + self.chance.uniform(0, 30), 8, self.size)
 
-    def _write(self, text: str, x_mm: float, y_mm: float, digit_mm: float) -> float:
+    def write(self, text: str, x_mm: float, y_mm: float, digit_mm: float) -> float:
         """Returns where it ends, in mm."""
         chance, draw = self.chance, ImageDraw.Draw(self.layers[-1])
         unsteady = 0.03 + 0.05 * self.habits.sloppy
@@ -230,7 +234,7 @@ class Writer:
                 x, y = self.chance.choice(((185.0, 6.0), (178.0, 286.0), (98.0, 286.0)))
                 self.layers[number - 1], keep = layer, self.layers
                 self.layers = [layer]
-                self._write(text, x, y, self.size)
+                self.write(text, x, y, self.size)
                 self.layers = keep
             ink = np.asarray(layer, np.float32) / 255
             paper = paper_of(style, (_WIDE, _HIGH), self.chance)
@@ -250,6 +254,23 @@ class Writer:
             papers = [paper for paper in ("ruled", "squared", "plain") if paper != self.style.paper]
             other = replace(self.style, paper=self.chance.choice(papers))
         return [self.style] * first + [other] * (count - first)
+
+
+class _Drawer:
+    """The writer, as `distract` draws with it."""
+
+    def __init__(self, writer: Writer) -> None:
+        self.writer, self.chance, self.size, self.pitch = writer, writer.chance, writer.size, _LINE
+
+    @property
+    def drawing(self) -> ImageDraw.ImageDraw:
+        return ImageDraw.Draw(self.writer.layers[-1])
+
+    def write(self, text: str, x: float, y: float, size: float) -> float:
+        return self.writer.write(text, x, y, size)
+
+    def work(self) -> str:
+        return working(self.chance)
 
 
 _TALK = (

@@ -1,7 +1,7 @@
 """`./folio train labels`: draws the data, trains the network that reads labels, and says how it reads hands never seen.
 
 In three cycles, each of data of its own, which go on where the one before ended, at a lower rate. About two
-hours of two cores.
+hours of two cores. ``--on`` a network that was trained: one cycle more, of other data; about an hour.
 
 Everything follows from the seeds below; the weights differ in the last digits from machine to machine.
 """
@@ -13,12 +13,15 @@ import hashlib
 from concurrent.futures import ProcessPoolExecutor
 from pathlib import Path
 
+import numpy as np
+
 from .shards import write_shard
 
 _SHARD = 8000
 _VALIDATION_SEED = 900_001
 # Shards of each cycle, none seen in another; how often they are gone through; the highest learning rate.
 _CYCLES = ((24, 2, 3e-3), (20, 2, 1.2e-3), (28, 2, 6e-4))
+_ON_TOP, _FIRST_ON_TOP = ((40, 1, 8e-4),), 200  # and the number of its first shard
 
 
 def main() -> None:
@@ -27,13 +30,19 @@ def main() -> None:
     parser.add_argument("--shards", type=Path, required=True, help="where the drawn data is kept")
     parser.add_argument("--share", type=float, default=1.0, help="of the data, to try the recipe out")
     parser.add_argument("--out", type=Path, required=True, help="the network, as ONNX")
+    parser.add_argument("--on", type=Path, help="a network, as ONNX, to go on from")
     chosen = parser.parse_args()
-    counts = [max(1, round(count * chosen.share)) for count, _, _ in _CYCLES]
-    draw(chosen.fonts, chosen.shards, sum(counts))
+    cycles, first = (_ON_TOP, _FIRST_ON_TOP) if chosen.on else (_CYCLES, 0)
+    counts = [max(1, round(count * chosen.share)) for count, _, _ in cycles]
+    draw(chosen.fonts, chosen.shards, range(first, first + sum(counts)))
     from .train import train  # PyTorch, which only training has
+    from .trained import weights_of
 
-    weights, first = None, 0
-    for seed, (count, (_, epochs, most)) in enumerate(zip(counts, _CYCLES, strict=True), 1):
+    weights = None
+    if chosen.on:
+        with np.load(shard(chosen.shards, first)) as drawn:
+            weights = weights_of(chosen.on, drawn["crops"], chosen.shards / "weights.pt")
+    for seed, (count, (_, epochs, most)) in enumerate(zip(counts, cycles, strict=True), 1 + first):
         files = [shard(chosen.shards, number) for number in range(first, first + count)]
         weights = train(
             files, chosen.shards / "val.npz", chosen.out, epochs=epochs, most=most, seed=seed, from_=weights
@@ -43,10 +52,10 @@ def main() -> None:
     print(f"{chosen.out}: {chosen.out.stat().st_size / 1e6:.2f} MB, SHA-256 {digest}")
 
 
-def draw(fonts: Path, shards: Path, count: int) -> None:
+def draw(fonts: Path, shards: Path, numbers: range) -> None:
     """What is there already is kept: drawing stops and goes on."""
     shards.mkdir(parents=True, exist_ok=True)
-    jobs = [(shard(shards, number), number, _SHARD, False) for number in range(count)]
+    jobs = [(shard(shards, number), number, _SHARD, False) for number in numbers]
     jobs.append((shards / "val.npz", _VALIDATION_SEED, 3000, True))
     with ProcessPoolExecutor(2) as pool:
         waiting = [

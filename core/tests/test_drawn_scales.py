@@ -7,6 +7,8 @@ from dataclasses import replace
 
 from folio_core.placing.drawn_scales import scale_numbers
 from folio_core.placing.label_evidence import as_this_hand_labels, label_chance
+from folio_core.placing.nodes import Nodes
+from folio_core.question_map import parse_question_map
 from folio_core.reading import Candidate, Mark, PageReading
 from folio_core.reading.page_reading import NOTHING_FOLLOWS
 
@@ -74,7 +76,11 @@ class ScaleNumbers(unittest.TestCase):
 class Proposals(ProposalTest):
     def test_a_graph_names_no_questions(self) -> None:
         marks = (mark("1", 1, hang=0.0), *column("10", "8", "6", "4", "2"), mark("2", 25, hang=0.0))
-        told = as_this_hand_labels([PageReading(marks, 28, "by hand")])[0]
+        told = as_this_hand_labels([PageReading(marks, 28, "by hand")], Nodes(parse_question_map("1-10")))[0]
         self.assertEqual([label_chance(one) > 0.5 for one in told.marks], [True, *[False] * 5, True])
         drawn = replace(page("1"), reading=PageReading(marks, 28, "by hand"))
         self.assertEqual(self.placed(self.proposal("1-10", drawn)), {"1": [0], "2": [0]})
+
+
+if __name__ == "__main__":
+    unittest.main()

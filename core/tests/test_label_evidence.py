@@ -13,16 +13,20 @@ from folio_core.placing.label_evidence import (
     page_numbers,
     reads_like_work,
 )
+from folio_core.placing.nodes import Nodes
+from folio_core.question_map import parse_question_map
 from folio_core.reading import Mark, PageReading
 
 from marks import mark  # isort: skip
+
+NUMBERS = Nodes(parse_question_map("1-9"))
 
 
 class LabelEvidence(unittest.TestCase):
     def test_where_numbers_hang_in_the_margin_those_that_begin_lines_of_the_writing_are_no_labels(self) -> None:
         def likely(hang: float, inside: str, pages: int = 2) -> list[bool]:
             marks = (mark("1", 0, hang=hang), mark(inside, 8, sure=0.98, hang=0.0), mark("2", 16, hang=hang))
-            made = as_this_hand_labels([PageReading(marks, 24, "by hand")] * pages)
+            made = as_this_hand_labels([PageReading(marks, 24, "by hand")] * pages, NUMBERS)
             return [label_chance(one) > 0.5 for one in made[0].marks]
 
         self.assertEqual(likely(3.0, "7"), [True, False, True])
@@ -35,11 +39,24 @@ class LabelEvidence(unittest.TestCase):
             number = mark("7", 16, sure=inside, hang=0.5)
             first = (*(mark(str(at), 4 * at) for at in range(hanging)), number)
             readings = [PageReading(first, 24, "by hand"), *[PageReading((), 24, "by hand")] * 3]
-            return label_chance(as_this_hand_labels(readings)[0].marks[-1]) < label_chance(number)
+            return label_chance(as_this_hand_labels(readings, NUMBERS)[0].marks[-1]) < label_chance(number)
 
         self.assertTrue(doubted(0.98))
         self.assertFalse(doubted(0.9999))  # that one is plain, and does not hang
         self.assertFalse(doubted(0.98, hanging=2))
+
+    def test_somebody_who_writes_1a_and_1b_does_not_mean_question_2_by_a_2(self) -> None:
+        def doubted(says: str, *labels: str, questions: str = "1a-d, 2a-d") -> bool:
+            marks = (*(mark(one, 4 * at) for at, one in enumerate(labels)), mark(says, 20))
+            told = as_this_hand_labels([PageReading(marks, 24, "by hand")], Nodes(parse_question_map(questions)))[0]
+            return label_chance(told.marks[-1]) < label_chance(marks[-1])
+
+        self.assertTrue(doubted("2", "1a", "1b", "1c"))
+        self.assertTrue(doubted("2", "1.1", "1.2", "1.3", questions="1.1, 1.2, 1.3, 2.1, 2.2"))
+        self.assertFalse(doubted("2", "1a", "1b"))  # too few to tell how somebody labels
+        self.assertFalse(doubted("2", "1a", "1b", "1c", "d"))
+        self.assertFalse(doubted("2|2a", "1a", "1b", "1c"))  # the part may have been lost
+        self.assertFalse(doubted("2a", "1a", "1b", "1c"))
 
     def test_two_parts_of_one_line_do_not_stand_above_one_another(self) -> None:
         label = replace(mark("2", 4), line=1)
@@ -100,7 +117,7 @@ class LabelEvidence(unittest.TestCase):
     def test_a_page_number_inside_the_writing_keeps_its_number(self) -> None:
         own = replace(mark("7", 0, sure=0.9, hang=-9.0, top=0.03), left=0.9)
         readings = [PageReading((own, mark("1", 4), mark("2", 12)), 24, "by hand")] * 2
-        told = as_this_hand_labels(readings)[0]
+        told = as_this_hand_labels(readings, NUMBERS)[0]
         self.assertLess(label_chance(told.marks[0]), label_chance(own))
         self.assertEqual(page_numbers(told), page_numbers(readings[0]))
 

@@ -228,14 +228,14 @@ class Looks(unittest.TestCase):
 
 class Engines(unittest.TestCase):
     def test_what_was_read_can_be_kept_and_read_again(self) -> None:
-        made = Mark(0.1, 0.2, 0.05, 0.02, 0.03, (Candidate("2b", 0.9), Candidate("26", 0.05)), 2.5, 1.5, 4, 0.7)
+        made = Mark(0.1, 0.2, 0.05, 0.02, 0.03, (Candidate("2b", 0.9), Candidate("26", 0.05)), 2.5, 1.5, 4, 0.7, True)
         reading = PageReading((made,), 12, "by hand", look=PageLook((1.0, 0.8, 0.55), "ruled"), opening="so that")
         for one in (reading, replace(reading, room=3.25)):
             self.assertEqual(PageReading.from_document(json.loads(json.dumps(one.as_document()))), one)
         older = {key: value for key, value in reading.as_document().items() if key != "room"}
         self.assertIsNone(PageReading.from_document(older).room)
         older["marks"] = [{**mark, "at": mark["at"][:3]} for mark in older["marks"]]
-        self.assertEqual(PageReading.from_document(older).marks, (replace(made, gap=0.0),))
+        self.assertEqual(PageReading.from_document(older).marks, (replace(made, gap=0.0, drawn=False),))
 
     def test_what_may_be_a_label_is_read_by_both_networks_at_three_sizes_and_their_mean_counts(self) -> None:
         class Says(NetworkEngine):

@@ -15,6 +15,7 @@ from django.db import transaction
 from courses.models import Enrolment
 from folio_core.placing import Arrangement
 from folio_core.placing.label_evidence import as_this_hand_labels, label_chance
+from folio_core.placing.nodes import Nodes
 from folio_core.placing.page_evidence import PageEvidence
 from folio_core.placing.proposal import MISSING_SAID, SAID, Proposal, ProposedPlace, propose
 from folio_core.question_map import QuestionMap
@@ -36,7 +37,7 @@ _WORK = re.compile(
     r"(?:sheet|set|assignment|homework|exercises?|hw|ps|test|quiz|lab)\W{0,3}(?:no\.?\s*)?(\d{1,2})\b", re.I
 )
 SURE = 0.95  # what is said against what a person placed
-_VERSION = 12  # of the model: of another one a kept proposal is old
+_VERSION = 13  # of the model: of another one a kept proposal is old
 
 
 @dataclass(frozen=True, slots=True)
@@ -237,7 +238,7 @@ def _suggestion(made: Proposal, pages: Sequence[int], known: _Known) -> Suggesti
     """``pages``: those of the proposal. What is no more, or was settled since, is left out."""
     arrangement, question_map, read, held = known.arrangement, known.question_map, known.read, known.held
 
-    labelled = dict(zip(read, as_this_hand_labels(list(read.values())), strict=True))
+    labelled = dict(zip(read, as_this_hand_labels(list(read.values()), Nodes(question_map)), strict=True))
 
     def is_open(page: int) -> bool:
         return page in read and page not in held and page not in arrangement.loose

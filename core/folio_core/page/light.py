@@ -92,18 +92,18 @@ def _noise(histogram: NDArray[np.float64]) -> float:
 def rules_of(writing: Writing) -> tuple[Image, Image]:
     """Of ruled and squared paper, across and down: 255 on a rule, however faint."""
     threshold = max(4 * 255 * writing.noise, _LEAST_RULE)
-    return _runs(
+    return runs_of(
         np.asarray(cv2.threshold(cv2.bitwise_not(writing.grey), threshold, 255, cv2.THRESH_BINARY)[1], np.uint8)
     )
 
 
 def _without_rules(ink: Image) -> Image:
     """Without long thin straight runs along the page's sides: ruled and squared paper, and the rim of a desk."""
-    rules = cv2.max(*_runs(ink))
+    rules = cv2.max(*runs_of(ink))
     return np.asarray(cv2.subtract(ink, cv2.dilate(rules, np.ones((3, 3), np.uint8))), np.uint8)
 
 
-def _runs(ink: Image) -> tuple[Image, Image]:
+def runs_of(ink: Image) -> tuple[Image, Image]:
     """Long straight runs, across and down."""
     length = max(15, ink.shape[1] // 12)
     across, down = (

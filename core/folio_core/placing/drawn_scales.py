@@ -12,6 +12,7 @@ from folio_core.reading.page_reading import Mark
 _HIGH_AS_WIDE = 1.41  # of a page: what is a share of its height is so much more of its width
 _LEAST = 3  # numbers of a scale
 _ALIGNED, _ON_LINE = 0.7, 0.6  # heights of a number that those of one scale lie off its line at most
+_UNEVEN = 0.4  # of the distance of two: how much that of the next two may differ
 _OFF_STEP = 0.3  # of the distance of two: how far a number stands from where its value belongs
 _SHARE = 2 / 3  # of the numbers, that are where they belong: one may be misread
 _BESIDE = 0.1  # of the page's width: what stands so close right of a column and between its numbers parts them
@@ -35,8 +36,8 @@ def scale_numbers(marks: Sequence[Mark]) -> frozenset[int]:
     numbers = [
         _Number(at, mark, value) for at, mark in enumerate(marks) if (value := _value_of(mark)) is not None
     ]  # fmt: skip
-    columns = [run for run in _columns(numbers, marks) if _is_scale(run, lambda mark: mark.top, down=True)]
-    rows = [run for run in _rows(numbers) if _is_scale(run, lambda mark: mark.left, down=False)]
+    columns = _scales(_columns(numbers, marks), lambda mark: mark.top, down=True)
+    rows = _scales(_rows(numbers), lambda mark: mark.left, down=False)
     found = {one.at for run in (*columns, *rows) for one in run}
     found |= {one.at for one in numbers for column in columns if _is_inside(one.mark, column)}
     return frozenset(found)
@@ -86,6 +87,25 @@ def _rows(numbers: Sequence[_Number]) -> list[list[_Number]]:
         else:
             runs.append([one])
     return runs
+
+
+def _scales(
+    runs: Sequence[Sequence[_Number]], place: Callable[[Mark], float], *, down: bool
+) -> list[Sequence[_Number]]:
+    return [even for run in runs for even in _evenly(run, place) if _is_scale(even, place, down=down)]
+
+
+def _evenly(run: Sequence[_Number], place: Callable[[Mark], float]) -> list[Sequence[_Number]]:
+    """The longest parts of a run whose numbers stand as far apart as the first two."""
+    parts, begin = [], 0
+    for end in range(1, len(run) + 1):
+        if end < len(run):
+            first, last = (place(run[at + 1].mark) - place(run[at].mark) for at in (begin, end - 1))
+            if abs(last - first) < _UNEVEN * first:
+                continue
+        parts.append(run[begin:end])
+        begin = end - 1
+    return parts
 
 
 def _is_scale(run: Sequence[_Number], place: Callable[[Mark], float], *, down: bool) -> bool:

@@ -79,7 +79,7 @@ def propose(
     if not pages or not question_map.questions:
         return Proposal(tuple(range(len(pages))), 0.0, ())
     nodes = Nodes(question_map)
-    readings = as_this_hand_labels([page.reading for page in pages])
+    readings = as_this_hand_labels([page.reading for page in pages], nodes)
     pages = [replace(page, reading=reading) for page, reading in zip(pages, readings, strict=True)]
     models = [PageModel(page, nodes) for page in pages]
     as_it_is = tuple(range(len(pages)))

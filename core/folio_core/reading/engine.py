@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import hashlib
 from collections.abc import Sequence
-from dataclasses import replace
 from functools import cache
 from pathlib import Path
 
@@ -16,9 +15,11 @@ from numpy.typing import NDArray
 from folio_core.page.light import writing_of
 
 from .decoding import chance_of_nothing, spellings
+from .drawings import drawings_of
 from .finding import Found, Start, crop, find_starts
 from .header import header_of, opening_of
 from .looks import look_of
+from .on_the_page import on_the_page
 from .page_reading import NOTHING_FOLLOWS, Candidate, Engine, Mark, PageReading
 
 _WEIGHTS = tuple(Path(__file__).with_name(name) for name in ("labels.onnx", "labels-2.onnx"))
@@ -27,7 +28,6 @@ _SURELY_NOTHING, _LEAST = 0.997, 1e-4  # from where on a start is not spelled ou
 _AT_ONCE = 32
 _ZOOMS = (0.86, 1.16)  # sizes at which a label is read besides its own
 _AS_DIGITS = {"o": "0", "i": "1", "l": "1", "j": "1", "z": "2", "s": "5", "b": "6", "g": "9", "q": "9"}
-_MARGIN, _LEAST_BODY = 8.0, 3  # digit heights that a label stands left of its column's lines at most; how many tell
 
 
 class NullEngine:
@@ -65,7 +65,7 @@ class NetworkEngine:
             return PageReading(lines=found.lines, engine=self.name)
         said = self._read_often(writing.grey, found)
         marks = [_mark(one, found, size, *texts) for one, texts in zip(found.starts, said, strict=True)]
-        marks = _placed(marks, found)
+        marks = on_the_page(marks, found, drawings_of(writing, found.digit))
         return PageReading(
             tuple(marks),
             found.lines,
@@ -132,24 +132,3 @@ def _mark(start: Start, found: Found, size: tuple[int, int], nothing: float, spe
         candidates=tuple(Candidate(text, share) for text, share in labels if share > _LEAST),
         gap=min(start.gap / found.digit, NOTHING_FOLLOWS),
     )  # fmt: skip
-
-
-def _placed(marks: list[Mark], found: Found) -> list[Mark]:
-    """Each with how it stands to the rest of the page: hanging in the margin, under how much paper."""
-    body = [start.left for start, mark in zip(found.starts, marks, strict=True) if start.first and mark.nothing > 0.5]
-    lefts = body or [start.left for start in found.starts if start.first]
-    edge = float(np.percentile(lefts, 25)) if body else float(np.percentile(lefts, 60))
-    placed = []
-    for start, mark in zip(found.starts, marks, strict=True):
-        near = [left for left in body if -1.5 * found.digit < left - start.left < _MARGIN * found.digit]
-        own_edge = float(np.median(near)) if len(near) >= _LEAST_BODY else edge
-        above = [
-            other.middle
-            for other in found.starts
-            if other.middle < start.middle - 0.4 * found.digit
-            and abs(other.left - start.left) < 2 * _MARGIN * found.digit
-        ]
-        space = (start.middle - max(above)) / found.pitch if above else 3.0
-        hang = float(np.clip((own_edge - start.left) / found.digit, -20, 12))
-        placed.append(replace(mark, hang=hang, space=min(space, 6.0)))
-    return placed

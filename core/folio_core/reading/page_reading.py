@@ -31,7 +31,7 @@ class Mark:
     ``nothing``: how probable it is that no label stands there. ``hang``: how far left of where the writing begins, in
     heights of a digit; ``space``: above it, in distances of lines; ``line``: its line's place on the page, from 0;
     ``gap``: between its first word and what follows on its line, in heights of a digit, `NOTHING_FOLLOWS` where nothing
-    does; 0 for what was read before that was kept.
+    does; 0 for what was read before that was kept; ``drawn``: whether it stands within a table or a drawing.
     """
 
     left: float
@@ -44,6 +44,7 @@ class Mark:
     space: float = 1.0
     line: int = 0
     gap: float = 0.0
+    drawn: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -81,7 +82,7 @@ class PageReading:
                     "box": [round(side, 4) for side in (mark.left, mark.top, mark.width, mark.height)],
                     "nothing": round(mark.nothing, 5),
                     "says": [[one.text, round(one.probability, 5)] for one in mark.candidates],
-                    "at": [round(mark.hang, 2), round(mark.space, 2), mark.line, round(mark.gap, 2)],
+                    "at": [round(mark.hang, 2), round(mark.space, 2), mark.line, round(mark.gap, 2), mark.drawn],
                 }
                 for mark in self.marks
             ],
@@ -107,9 +108,9 @@ class PageReading:
 
 def _mark(kept: Mapping[str, Any]) -> Mark:
     left, top, width, height = kept["box"]
-    hang, space, line, *gap = kept["at"]
+    hang, space, line, *later = kept["at"]
     candidates = tuple(Candidate(text, share) for text, share in kept["says"])
-    return Mark(left, top, width, height, kept["nothing"], candidates, hang, space, line, *gap)
+    return Mark(left, top, width, height, kept["nothing"], candidates, hang, space, line, *later)
 
 
 class Engine(Protocol):
