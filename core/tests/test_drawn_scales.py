@@ -45,6 +45,9 @@ class ScaleNumbers(unittest.TestCase):
         self.assertEqual(scale_numbers(column("1", "2", "3", gap=3.0)), frozenset())
         self.assertEqual(scale_numbers(column("0", "5", "10")), {0, 1, 2})
 
+    def test_a_graph_below_a_table_is_a_scale_of_its_own(self) -> None:
+        self.assertEqual(scale_numbers([*column("1", "24", "3"), *column("10", "8", "6", top=0.45)]), {3, 4, 5})
+
     def test_what_stands_between_them_parts_them(self) -> None:
         marks = column("6", "4", "2")
         line = Mark(0.15, 0.345, 0.1, 0.02, 0.999, (), 0.0, 1.0, 11)

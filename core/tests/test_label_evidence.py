@@ -45,9 +45,15 @@ class LabelEvidence(unittest.TestCase):
         self.assertFalse(doubted(0.9999))  # that one is plain, and does not hang
         self.assertFalse(doubted(0.98, hanging=2))
 
+    def test_what_stands_in_a_drawing_is_hardly_a_label(self) -> None:
+        marks = (mark("1", 0), replace(mark("2", 10), drawn=True))
+        told = as_this_hand_labels([PageReading(marks, 24, "by hand")], NUMBERS)[0]
+        self.assertEqual([label_chance(one) > 0.6 for one in told.marks], [True, False])
+        self.assertEqual(told.marks[1].candidates, marks[1].candidates)  # it may be the page's number
+
     def test_somebody_who_writes_1a_and_1b_does_not_mean_question_2_by_a_2(self) -> None:
-        def doubted(says: str, *labels: str, questions: str = "1a-d, 2a-d") -> bool:
-            marks = (*(mark(one, 4 * at) for at, one in enumerate(labels)), mark(says, 20))
+        def doubted(says: str, *labels: str, questions: str = "1a-d, 2a-d", sure: float = 0.999) -> bool:
+            marks = (*(mark(one, 4 * at, sure=sure) for at, one in enumerate(labels)), mark(says, 20))
             told = as_this_hand_labels([PageReading(marks, 24, "by hand")], Nodes(parse_question_map(questions)))[0]
             return label_chance(told.marks[-1]) < label_chance(marks[-1])
 
@@ -55,6 +61,7 @@ class LabelEvidence(unittest.TestCase):
         self.assertTrue(doubted("2", "1.1", "1.2", "1.3", questions="1.1, 1.2, 1.3, 2.1, 2.2"))
         self.assertFalse(doubted("2", "1a", "1b"))  # too few to tell how somebody labels
         self.assertFalse(doubted("2", "1a", "1b", "1c", "d"))
+        self.assertFalse(doubted("2", "1a", "1b", "1c", sure=0.1))  # these are none, most probably
         self.assertFalse(doubted("2|2a", "1a", "1b", "1c"))  # the part may have been lost
         self.assertFalse(doubted("2a", "1a", "1b", "1c"))
 

@@ -33,6 +33,10 @@ class OnThePage(unittest.TestCase):
     def test_a_label_hangs_by_so_many_digits_left_of_where_the_lines_begin(self) -> None:
         made = stand([start(100, 0), *[start(200, line) for line in range(1, 6)]], labels=(0,))
         self.assertEqual([one.hang for one in made], [5.0] + [0.0] * 5)
+        many = stand(
+            [*[start(100, line) for line in range(4)], *[start(200, 9 + at) for at in range(3)]], labels=(0, 1, 2, 3)
+        )
+        self.assertEqual([one.hang for one in many], [5.0] * 4 + [0.0] * 3)
 
     def test_a_second_column_has_an_edge_of_its_own(self) -> None:
         first = [start(100, line) for line in range(5)]
@@ -125,6 +129,7 @@ class Drawings(unittest.TestCase):
             for y in range(200, 680, 60):  # descenders as far as the next line, and strokes from letter to letter
                 cv2.line(page, (x, y + 20), (x + 14, y + 60), self.PEN, 2)
                 cv2.line(page, (x + 12, y + 4), (x + 24, y + 16), self.PEN, 2)
+        cv2.line(page, (160, 214), (240, 214), self.PEN, 2)  # one straight stroke
         self.assertEqual(self.drawings(page), [])
 
     def test_printed_rules_are_none_for_they_are_pale_or_go_all_over_the_page(self) -> None:
@@ -132,9 +137,14 @@ class Drawings(unittest.TestCase):
         self.grid(page, self.PALE)
         self.assertEqual(self.drawings(page), [])
         page = self.page()
-        for y in (905, 965):
+        for y in (905, 985):
             cv2.line(page, (0, y), (1129, y), self.PEN, 3)
-        cv2.line(page, (140, 0), (140, 1599), self.PEN, 3)
+        cv2.line(page, (140, 905), (140, 985), self.PEN, 3)
+        self.assertEqual(self.drawings(page), [])
+
+    def test_what_goes_around_most_of_the_page_is_none(self) -> None:
+        page = self.page()
+        cv2.ellipse(page, (565, 800), (520, 760), 0, 0, 360, self.PEN, 3)
         self.assertEqual(self.drawings(page), [])
 
     def test_where_squares_are_printed_as_dark_as_the_writing_rules_tell_nothing(self) -> None:

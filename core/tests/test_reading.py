@@ -18,7 +18,7 @@ from folio_core.reading.decoding import chance_of_nothing, spellings
 from folio_core.reading.engine import NetworkEngine, NullEngine, usual_engine
 from folio_core.reading.finding import crop, find_starts
 from folio_core.reading.looks import look_of
-from folio_core.reading.page_reading import PageLook
+from folio_core.reading.page_reading import NOTHING_FOLLOWS, PageLook
 
 
 def sheet() -> NDArray[np.uint8]:
@@ -236,6 +236,22 @@ class Engines(unittest.TestCase):
         self.assertIsNone(PageReading.from_document(older).room)
         older["marks"] = [{**mark, "at": mark["at"][:3]} for mark in older["marks"]]
         self.assertEqual(PageReading.from_document(older).marks, (replace(made, gap=0.0, drawn=False),))
+
+    def test_what_a_page_has_in_a_table_is_told_and_what_follows_on_a_line(self) -> None:
+        page = np.full((1600, 1130, 3), 252, np.uint8)
+        ink = sheet()
+        for line in range(10):
+            word(ink, 200, 200 + 60 * line, 12)
+        for x in (200, 320, 440):
+            cv2.line(ink, (x, 1000), (x, 1120), 255, 3)
+            word(ink, min(x, 320) + 40, 1040, 2)
+        for y in (1000, 1060, 1120):
+            cv2.line(ink, (200, y), (440, y), 255, 3)
+        page[ink > 0] = (40, 40, 90)
+        marks = usual_engine().read(page).marks
+        self.assertEqual({one.drawn for one in marks if one.top < 0.5}, {False})
+        self.assertEqual([one.drawn for one in marks if one.top > 0.62], [True, True])
+        self.assertEqual(marks[-1].gap, NOTHING_FOLLOWS)
 
     def test_what_may_be_a_label_is_read_by_both_networks_at_three_sizes_and_their_mean_counts(self) -> None:
         class Says(NetworkEngine):
