@@ -22,9 +22,9 @@ def drawings_of(writing: Writing, digit: float) -> NDArray[np.float64]:
     A drawing is a large connected stroke, with the straight rules that are as dark as the writing; letters of lines
     that touch one another are one too, but fill their place, and few of their strokes are straight.
     """
-    depth = 255 - writing.grey.astype(np.float32)
-    dark = np.asarray((depth > _AS_DARK * 255 * writing.depth) * 255, np.uint8)
-    across, down = runs_of(dark)
+    depth = cv2.bitwise_not(writing.grey)
+    dark = cv2.threshold(depth, _AS_DARK * 255 * writing.depth, 255, cv2.THRESH_BINARY)[1]
+    across, down = runs_of(np.asarray(dark, np.uint8))
     rules = cv2.max(_short(across, 2, writing.grey.shape[1]), _short(down, 3, writing.grey.shape[0]))
     strokes = writing.ink
     if cv2.countNonZero(rules) < _MOST_RULED * rules.size:
@@ -32,6 +32,8 @@ def drawings_of(writing: Writing, digit: float) -> NDArray[np.float64]:
     _, labels, stats, _ = cv2.connectedComponentsWithStats(strokes, connectivity=8)
     left, top, wide, high, ink = stats[1:].T.astype(np.float64)
     large = (np.minimum(wide, high) > _LEAST * digit) & (wide * high < _MOST_OF_PAGE * rules.size)
+    if not large.any():
+        return np.empty((0, 4))
     straight = np.bincount(labels[_straight(strokes, digit) > 0], minlength=len(stats))[1:]
     drawn = large & ((ink < _SPARSE * wide * high) | (straight > _STRAIGHT * ink))
     return np.stack([left, top, left + wide, top + high], axis=1)[drawn]
@@ -48,7 +50,8 @@ def _straight(strokes: NDArray[np.uint8], digit: float) -> NDArray[np.uint8]:
 
 def _short(rules: NDArray[np.uint8], side: int, page: int) -> NDArray[np.uint8]:
     """Those that do not go all over the page. ``side``: of the statistics."""
+    if not cv2.countNonZero(rules):
+        return rules
     _, labels, stats, _ = cv2.connectedComponentsWithStats(rules, connectivity=8)
-    kept = stats[:, side] < _MOST_OF_SIDE * page
-    kept[0] = False
-    return np.asarray(np.where(kept, 255, 0)[labels], np.uint8)
+    long = 1 + np.flatnonzero(stats[1:, side] >= _MOST_OF_SIDE * page)
+    return np.where(np.isin(labels, long), 0, rules).astype(np.uint8) if len(long) else rules
