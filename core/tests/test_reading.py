@@ -242,13 +242,16 @@ class Engines(unittest.TestCase):
         ink = sheet()
         for line in range(10):
             word(ink, 200, 200 + 60 * line, 12)
+        word(ink, 80, 200, 2)
         for x in (200, 320, 440):
             cv2.line(ink, (x, 1000), (x, 1120), 255, 3)
             word(ink, min(x, 320) + 40, 1040, 2)
         for y in (1000, 1060, 1120):
             cv2.line(ink, (200, y), (440, y), 255, 3)
         page[ink > 0] = (40, 40, 90)
-        marks = usual_engine().read(page).marks
+        reading = usual_engine().read(page)
+        marks = reading.marks
+        self.assertEqual(PageReading.from_document(json.loads(json.dumps(reading.as_document()))).lines, reading.lines)
         self.assertEqual({one.drawn for one in marks if one.top < 0.5}, {False})
         self.assertEqual([one.drawn for one in marks if one.top > 0.62], [True, True])
         self.assertEqual(marks[-1].gap, NOTHING_FOLLOWS)

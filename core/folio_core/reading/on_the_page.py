@@ -52,9 +52,8 @@ def _reach(start: Start, drawings: NDArray[np.float64], more: float) -> bool:
 def _is_beside(start: Start, edge: float, drawings: NDArray[np.float64], digit: float) -> bool:
     """Whether it names a corner or a side of a figure. What stands at the edge of the writing may be a label, though
     the answer is drawn."""
-    return (
-        start.gap > _ALONE * digit and start.left > edge + _INSIDE * digit and _reach(start, drawings, _BESIDE * digit)
-    )
+    is_alone, is_inside = start.gap > _ALONE * digit, start.left > edge + _INSIDE * digit
+    return bool(is_alone and is_inside) and _reach(start, drawings, _BESIDE * digit)
 
 
 def _own_edge(start: Start, body: Sequence[Start], found: Found) -> float | None:
