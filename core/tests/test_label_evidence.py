@@ -51,6 +51,17 @@ class LabelEvidence(unittest.TestCase):
         self.assertEqual([label_chance(one) > 0.6 for one in told.marks], [True, False])
         self.assertEqual(told.marks[1].candidates, marks[1].candidates)  # it may be the page's number
 
+    def test_the_number_of_the_homework_on_a_cover_names_no_question(self) -> None:
+        def likely(opening: str, lines: int = 3) -> bool:
+            reading = PageReading((mark("6", 2),), lines, "by hand", opening=opening)
+            return label_chance(as_this_hand_labels([reading], NUMBERS)[0].marks[0]) > 0.6
+
+        self.assertFalse(likely("Ilse Marrow\nNo. 30417\n6"))
+        self.assertFalse(likely("ilse marrow\nHomework6"))
+        self.assertTrue(likely("Ilse Marrow\n6"))  # whoever begins so may have answered 6
+        self.assertTrue(likely("Ilse Marrow\nHomework 6\nx = 2"))
+        self.assertTrue(likely("Ilse Marrow\nHomework 6", lines=7))
+
     def test_somebody_who_writes_1a_and_1b_does_not_mean_question_2_by_a_2(self) -> None:
         def doubted(says: str, *labels: str, questions: str = "1a-d, 2a-d", sure: float = 0.999) -> bool:
             marks = (*(mark(one, 4 * at, sure=sure) for at, one in enumerate(labels)), mark(says, 20))

@@ -196,6 +196,16 @@ class Proposals(ProposalTest):
         self.assertEqual(made.order, (0, 1))
         self.assertGreater(made.loose[0], 0.5)
 
+    def test_a_cover_that_says_so_comes_first_though_the_last_page_is_full(self) -> None:
+        cover = PageReading((mark("6", 2),), 3, "by hand", opening="Ilse Marrow\nHomework6", room=14.6)
+        full = page("1", "2", "3", room=3.0)
+        made = self.proposal("1-9", PageEvidence(cover), full)
+        self.assertEqual(made.order, (0, 1))
+        self.assertEqual(self.placed(made), {"1": [1], "2": [1], "3": [1]})
+        self.assertGreater(made.loose[0], 0.8)
+        likely = self.proposal("1-9", PageEvidence(replace(cover, marks=(), opening="so that it is")), full)
+        self.assertEqual(likely.order, (1, 0))  # a few lines that run on
+
     def test_digits_on_a_cover_make_no_work_of_it(self) -> None:
         """ "Problem set 1", the date, a number: read as labels with some doubt, none of them in the margin."""
         digits = tuple(mark("1|7", line, sure=sure, hang=0.2) for line, sure in ((0, 0.2), (1, 0.5), (3, 0.7)))

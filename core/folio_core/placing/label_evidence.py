@@ -22,7 +22,7 @@ _PLAINLY_A_LABEL = 0.8
 _FAR_RIGHT, _AT_FAR_RIGHT = 0.7, -6.0  # of the page's width, and log odds: there equations are numbered
 # Heights of a digit left of where the writing begins; the share of a folio's pages; and log odds of the network.
 _HANGS, _INSIDE, _MOST_PAGES, _DOUBT = 1.5, 1.2, 0.6, 6.0
-_HARDLY = 9.0  # the same of what stands in a table or along an axis
+_HARDLY, _NEVER = 9.0, 20.0  # the same of what stands in a table or along an axis, and on a cover
 _LEAST_WHOLE, _MORE_WHOLE, _SURELY_SO = 3, 4, 0.9  # whole labels, how many times the parts alone, of what is read
 _VERY_PLAINLY, _LEAST_HANGING = 0.95, 3
 _BETWEEN_COLUMNS, _LEAST_IN_COLUMN = 0.3, 2  # of the page's width, and labels
@@ -33,6 +33,11 @@ _LONG_NUMBER = re.compile(r"\d[\dOoIlS]{3,}")  # a student's, as the general rec
 # A line of work: an equation or a sum, a sentence, a number with its unit; and one that goes on amid a sentence.
 _WORKING = re.compile(r"[^=+]*[=+]|(.*?\b[a-z]+\b){3}|[\d\s.,]*\d\s*[a-z]{1,3}(/[a-z])?\W*$")
 _GOES_ON = re.compile(r"[^A-Za-z0-9]*[a-z]")
+# What a cover says besides a name; common practice, no source. The last is a student's number.
+_OF_A_COVER = re.compile(
+    r"student|home ?work|assignment|problem ?set|exercise|\bname|course|class|exam|teacher|instructor|\d{5}",
+    re.IGNORECASE,
+)
 _NAME = re.compile(r"\W*[a-z]\w*?(\s*[A-Z]\w+|\s+\d{3,})+\W*$")  # "lse Marrow", "llseMarrow 30417"
 
 
@@ -46,10 +51,16 @@ def label_chance(mark: Mark) -> float:
 
 
 def as_this_hand_labels(readings: Sequence[PageReading], nodes: Nodes) -> list[PageReading]:
-    """The pages of one folio with what more than a mark alone shows: what stands within a table or along an axis is
-    hardly a label; nor is "2" where somebody writes "1a", "1b"; and where somebody's numbers hang in the margin of most
-    pages, or hang wherever they are plainly labels, a number that begins a line of the writing itself is hardly one."""
-    readings = [_doubting(reading, _in_drawings(reading), _HARDLY) for reading in readings]
+    """The pages of one folio with what more than a mark alone shows: what stands on a cover, within a table or along
+    an axis is hardly a label; nor is "2" where somebody writes "1a", "1b"; and where somebody's numbers hang in the
+    margin of most pages, or hang wherever they are plainly labels, a number that begins a line of the writing itself is
+    hardly one."""
+    readings = [
+        _doubting(reading, range(len(reading.marks)), _NEVER)
+        if reads_like_cover(reading)
+        else _doubting(reading, _in_drawings(reading), _HARDLY)
+        for reading in readings
+    ]
     heads = frozenset(nodes.joined[nodes.leaves : nodes.start])
     if _writes_whole_labels(readings, nodes, heads):
         readings = [_doubting(reading, _naming(reading, heads), _HARDLY) for reading in readings]
@@ -210,3 +221,9 @@ def reads_like_work(reading: PageReading) -> bool:
     if _WORKING.match(first) or any("=" in line for line in others):
         return True
     return reading.lines > FEW_LINES and bool(_GOES_ON.match(first)) and not _NAME.match(first)
+
+
+def reads_like_cover(reading: PageReading) -> bool:
+    """Whether a page of few lines names a student or what was set, and no line of it is work."""
+    is_short = reading.lines <= FEW_LINES and not reads_like_work(reading)
+    return is_short and _OF_A_COVER.search(reading.opening) is not None

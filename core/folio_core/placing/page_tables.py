@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 
 from folio_core.reading.page_reading import FEW_LINES
 
-from .label_evidence import reads_like_work
+from .label_evidence import reads_like_cover, reads_like_work
 from .nodes import BACK, Matrix, Nodes
 from .page_evidence import PageEvidence
 
@@ -22,6 +22,7 @@ _SHORT_BEGINNING = -1.5  # work that begins with a page of few lines, which is r
 _NUMBER_ALONE = -1.5  # a number at whose foot the page ends, without a part of it
 _NO_QUESTION = -3.5  # a page of writing before any label
 _LOOSE, _LOOSE_FEW_LINES, _COVER = -5.0, -1.2, -0.2
+_COVER_RUNS_ON = -4.0  # a page that reads like a cover is work all the same
 
 
 class Kind(IntEnum):
@@ -108,6 +109,8 @@ class PageTables:
         shares[self.nodes.start] = math.exp(_NO_QUESTION)
         if self.page.reading.lines == 0:
             shares *= 0.05
+        if reads_like_cover(self.page.reading):
+            shares *= math.exp(_COVER_RUNS_ON)
         return shares
 
     def _chances_loose(self) -> NDArray[np.float64]:
