@@ -58,6 +58,7 @@ class LabelEvidence(unittest.TestCase):
 
         self.assertFalse(likely("Ilse Marrow\nNo. 30417\n6"))
         self.assertFalse(likely("ilse marrow\nHomework6"))
+        self.assertTrue(likely("because of the class\nfor example\n30417 m"))
         self.assertTrue(likely("Ilse Marrow\n6"))  # whoever begins so may have answered 6
         self.assertTrue(likely("Ilse Marrow\nHomework 6\nx = 2"))
         self.assertTrue(likely("Ilse Marrow\nHomework 6", lines=7))

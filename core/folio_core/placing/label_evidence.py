@@ -33,10 +33,10 @@ _LONG_NUMBER = re.compile(r"\d[\dOoIlS]{3,}")  # a student's, as the general rec
 # A line of work: an equation or a sum, a sentence, a number with its unit; and one that goes on amid a sentence.
 _WORKING = re.compile(r"[^=+]*[=+]|(.*?\b[a-z]+\b){3}|[\d\s.,]*\d\s*[a-z]{1,3}(/[a-z])?\W*$")
 _GOES_ON = re.compile(r"[^A-Za-z0-9]*[a-z]")
-# What a cover says besides a name; common practice, no source. The last is a student's number.
+# How a line of a cover begins that is no name, common practice, no source; or it ends with a student's number.
 _OF_A_COVER = re.compile(
-    r"student|home ?work|assignment|problem ?set|exercise|\bname|course|class|exam|teacher|instructor|\d{5}",
-    re.IGNORECASE,
+    r"^\W*(student|home ?work|assignment|problem ?set|name\b|exam\b|teacher|instructor)|^\D*\d{5,}\W*$",
+    re.IGNORECASE | re.MULTILINE,
 )
 _NAME = re.compile(r"\W*[a-z]\w*?(\s*[A-Z]\w+|\s+\d{3,})+\W*$")  # "lse Marrow", "llseMarrow 30417"
 
