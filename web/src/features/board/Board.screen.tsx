@@ -130,13 +130,14 @@ function LoadedBoard({ board }: { board: BoardData }) {
     return () => window.removeEventListener("keydown", onKey);
   }, [undo, redo]);
   const hasPages = pages.length > 0;
-  useLayoutEffect(() => {
-    // Before the board is seen: what is typed at once must not be lost.
-    if (fine && hasPages && document.activeElement === document.body) line.current?.focus();
-  }, [fine, hasPages]);
-
   const ready = useDeferredValue(true, false); // the strip is there first
   const { suggestion, confirmHere, confirmAll } = useConfirming(board, arrangement, actions, page?.id, ready && placing);
+  const [toOrder, toConfirm] = [suggestion?.order.length, suggestion?.places.length];
+  useLayoutEffect(() => {
+    // Before the board is seen, and when the button that was pressed is gone: what is typed at once must not be lost.
+    if (fine && hasPages && document.activeElement === document.body) line.current?.focus();
+  }, [fine, hasPages, toOrder, toConfirm]);
+
   const help = () => setSheet("keys");
   /** Digits go to the line, also from the button by which pages were just added. */
   const toLine = (event: React.KeyboardEvent) => {

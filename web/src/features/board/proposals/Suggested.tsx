@@ -1,5 +1,5 @@
 import { useEffect, useRef } from "react";
-import type { MouseEvent } from "react";
+import type { KeyboardEvent, MouseEvent } from "react";
 import type { Schemas } from "../../../shared/api/client";
 import { labelWords } from "../../../folio/labelWords";
 import { count, list } from "../../../shared/words";
@@ -42,6 +42,9 @@ export function Suggested({ suggestion, pages, questions, mayPlace, onOrder, onC
     const second = event.detail > 1 || (byPointer && Date.now() - orderTaken.current < SECOND_TAP_MS);
     if (!second) onConfirmAll();
   };
+  const confirmByKey = (event: KeyboardEvent) => {
+    if (event.key === "Y") onConfirmAll(); // the second press of a double click comes to stand here
+  };
   const told = [places, loose, order, missing, outside, doubts, doubled, others, elsewhere];
   if (!mayPlace || told.every((one) => one.length === 0)) return null;
   return (
@@ -66,7 +69,7 @@ export function Suggested({ suggestion, pages, questions, mayPlace, onOrder, onC
             <span className="suggested-how">, hatched until you confirm</span>.
           </span>
           {sure.length > 0 && (
-            <button type="button" className="button button-small" onClick={confirmAll}>
+            <button type="button" className="button button-small" onClick={confirmAll} onKeyDown={confirmByKey}>
               {sureAll ? "Confirm all" : sure.length === 1 ? "Confirm the sure one" : `Confirm the ${sure.length} sure ones`} <kbd className="key">Shift Y</kbd>
             </button>
           )}
