@@ -73,7 +73,8 @@ class ScaleNumbers(unittest.TestCase):
     def test_what_is_probably_nothing_and_what_is_no_number_counts_for_nothing(self) -> None:
         marks = column("6", "4", "2")
         self.assertEqual(scale_numbers([replace(marks[0], nothing=0.6), *marks[1:]]), frozenset())
-        self.assertEqual(scale_numbers(column("c", "b", "a")), frozenset())
+        for words in (("c", "b", "a"), ("nan", "inf", "1e5"), ("3e2", "2e2", "1e2"), (".", "..", "1.2.3")):
+            self.assertEqual(scale_numbers(column(*words)), frozenset())
 
 
 class Proposals(ProposalTest):

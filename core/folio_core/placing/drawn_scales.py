@@ -33,36 +33,20 @@ def scale_numbers(marks: Sequence[Mark]) -> frozenset[int]:
 
     Numbers that rise down the page are labels with short answers unless nothing at all stands beside them.
     """
-    numbers = [
-        _Number(at, mark, value) for at, mark in enumerate(marks) if (value := _value_of(mark)) is not None
-    ]  # fmt: skip
-    columns = _scales(_columns(numbers, marks), lambda mark: mark.top, down=True)
-    rows = _scales(_rows(numbers), lambda mark: mark.left, down=False)
+    numbers = [_Number(at, mark, value) for at, mark in enumerate(marks) if (value := _value_of(mark)) is not None]
+    columns = _scales(
+        numbers, lambda mark: mark.top, lambda one, other: _aligned(one, other) and not _parted(one, other, marks),
+        down=True,
+    )  # fmt: skip
+    rows = _scales(numbers, lambda mark: mark.left, _on_line, down=False)
     found = {one.at for run in (*columns, *rows) for one in run}
     found |= {one.at for one in numbers for column in columns if _is_inside(one.mark, column)}
     return frozenset(found)
 
 
 def _value_of(mark: Mark) -> float | None:
-    if not mark.candidates or mark.nothing > 0.5:
-        return None
-    try:
-        return float(mark.candidates[0].text)
-    except ValueError:
-        return None
-
-
-def _columns(numbers: Sequence[_Number], marks: Sequence[Mark]) -> list[list[_Number]]:
-    runs: list[list[_Number]] = []
-    for one in sorted(numbers, key=lambda one: one.mark.top):
-        for run in runs:
-            last = run[-1].mark
-            if _aligned(last, one.mark) and not _parted(last, one.mark, marks):
-                run.append(one)
-                break
-        else:
-            runs.append([one])
-    return runs
+    text = mark.candidates[0].text if mark.candidates and mark.nothing <= 0.5 else ""
+    return float(text) if text.replace(".", "", 1).isdecimal() else None
 
 
 def _aligned(upper: Mark, lower: Mark) -> bool:
@@ -76,22 +60,21 @@ def _parted(upper: Mark, lower: Mark, marks: Sequence[Mark]) -> bool:
     return any(upper.top < one.top < lower.top and one.left < lower.left + _BESIDE for one in marks)
 
 
-def _rows(numbers: Sequence[_Number]) -> list[list[_Number]]:
-    runs: list[list[_Number]] = []
-    for one in sorted(numbers, key=lambda one: one.mark.left):
-        for run in runs:
-            last = run[-1].mark
-            if last.gap >= _ALONE and abs(last.top - one.mark.top) < _ON_LINE * max(last.height, one.mark.height):
-                run.append(one)
-                break
-        else:
-            runs.append([one])
-    return runs
+def _on_line(left: Mark, right: Mark) -> bool:
+    return left.gap >= _ALONE and abs(left.top - right.top) < _ON_LINE * max(left.height, right.height)
 
 
 def _scales(
-    runs: Sequence[Sequence[_Number]], place: Callable[[Mark], float], *, down: bool
+    numbers: Sequence[_Number], place: Callable[[Mark], float], follows: Callable[[Mark, Mark], bool], *, down: bool
 ) -> list[Sequence[_Number]]:
+    """``place``: along the scale; ``follows``: whether two numbers may be neighbours on it."""
+    runs: list[list[_Number]] = []
+    for one in sorted(numbers, key=lambda one: place(one.mark)):
+        own = next((run for run in runs if follows(run[-1].mark, one.mark)), None)
+        if own is None:
+            runs.append([one])
+        else:
+            own.append(one)
     return [even for run in runs for even in _evenly(run, place) if _is_scale(even, place, down=down)]
 
 

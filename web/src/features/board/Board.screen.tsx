@@ -204,7 +204,7 @@ function LoadedBoard({ board }: { board: BoardData }) {
         )}
         {suggestion && !board.sheets && (
           <Suggested
-            {...{ suggestion, pages, questions }}
+            {...{ suggestion, pages, questions, onKey }}
             mayPlace={placing}
             onOrder={(order) => actions.order(order, "by what is read on them")}
             onConfirmAll={confirmAll}

@@ -13,6 +13,8 @@ interface Props {
   mayPlace: boolean;
   onOrder: (order: readonly number[]) => void;
   onConfirmAll: () => void;
+  /** Keys of the board. */
+  onKey: (event: KeyboardEvent) => boolean;
 }
 
 const MOST_DOUBLED = 2;
@@ -24,7 +26,7 @@ function twice(label: string, pages: readonly number[]): string {
 }
 
 /** What was read from the pages, and what it suggests for all of them; nothing of it holds before it is confirmed. */
-export function Suggested({ suggestion, pages, questions, mayPlace, onOrder, onConfirmAll }: Props) {
+export function Suggested({ suggestion, pages, questions, mayPlace, onOrder, onConfirmAll, onKey }: Props) {
   const { places, sure, loose, order, missing, outside, doubts, doubled, others, elsewhere } = suggestion;
   const sureAll = sure.length === places.length;
   const number = (page: number) => pages.findIndex((one) => one.id === page) + 1;
@@ -42,9 +44,7 @@ export function Suggested({ suggestion, pages, questions, mayPlace, onOrder, onC
     const second = event.detail > 1 || (byPointer && Date.now() - orderTaken.current < SECOND_TAP_MS);
     if (!second) onConfirmAll();
   };
-  const confirmByKey = (event: KeyboardEvent) => {
-    if (event.key === "Y") onConfirmAll(); // the second press of a double click comes to stand here
-  };
+  const keys = (event: KeyboardEvent) => void onKey(event); // also where a press on the order left the keyboard
   const told = [places, loose, order, missing, outside, doubts, doubled, others, elsewhere];
   if (!mayPlace || told.every((one) => one.length === 0)) return null;
   return (
@@ -54,7 +54,7 @@ export function Suggested({ suggestion, pages, questions, mayPlace, onOrder, onC
           <span>
             <strong>Another order seems likelier:</strong> these look like pages {order.map(number).join(", ")}.
           </span>
-          <button type="button" className="button button-small" onClick={() => onOrder(order)}>
+          <button type="button" className="button button-small" onClick={() => onOrder(order)} onKeyDown={keys}>
             Put them so
           </button>
           <button type="button" className="plain" onClick={suggestion.keepOrder}>
@@ -69,7 +69,7 @@ export function Suggested({ suggestion, pages, questions, mayPlace, onOrder, onC
             <span className="suggested-how">, hatched until you confirm</span>.
           </span>
           {sure.length > 0 && (
-            <button type="button" className="button button-small" onClick={confirmAll} onKeyDown={confirmByKey}>
+            <button type="button" className="button button-small" onClick={confirmAll} onKeyDown={keys}>
               {sureAll ? "Confirm all" : sure.length === 1 ? "Confirm the sure one" : `Confirm the ${sure.length} sure ones`} <kbd className="key">Shift Y</kbd>
             </button>
           )}
