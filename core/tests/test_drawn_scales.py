@@ -6,7 +6,8 @@ import unittest
 from dataclasses import replace
 
 from folio_core.placing.drawn_scales import scale_numbers
-from folio_core.placing.label_evidence import as_this_hand_labels, label_chance
+from folio_core.placing.folio_evidence import as_this_hand_labels
+from folio_core.placing.label_evidence import label_chance
 from folio_core.placing.nodes import Nodes
 from folio_core.question_map import parse_question_map
 from folio_core.reading import Candidate, Mark, PageReading

@@ -100,7 +100,9 @@ class Drawings(unittest.TestCase):
         return page
 
     def drawings(self, page: NDArray[np.uint8]) -> list[list[int]]:
-        return [[round(side / 10) for side in box] for box in drawings_of(writing_of(page), DIGIT)]
+        """In tens of pixels, without half of the pen's width."""
+        inner = drawings_of(writing_of(page), DIGIT) + np.array([4, 4, -4, -4])
+        return [[round(side / 10) for side in box] for box in inner]
 
     def grid(self, page: NDArray[np.uint8], pen: tuple[int, int, int], far: int = 600) -> None:
         for x in range(200, far + 1, 100):
@@ -130,6 +132,17 @@ class Drawings(unittest.TestCase):
                 cv2.line(page, (x, y + 20), (x + 14, y + 60), self.PEN, 2)
                 cv2.line(page, (x + 12, y + 4), (x + 24, y + 16), self.PEN, 2)
         cv2.line(page, (160, 214), (240, 214), self.PEN, 2)  # one straight stroke
+        self.assertEqual(self.drawings(page), [])
+
+    def test_a_table_of_two_low_rows_is_one_and_a_box_around_a_label_is_not(self) -> None:
+        page = self.page()
+        for x in range(200, 601, 100):
+            cv2.line(page, (x, 900), (x, 954), self.PEN, 3)
+        for y in (900, 927, 954):
+            cv2.line(page, (200, y), (600, y), self.PEN, 3)
+        self.assertEqual(self.drawings(page), [[20, 90, 60, 96]])
+        page = self.page()
+        cv2.rectangle(page, (200, 900), (260, 954), self.PEN, 3)
         self.assertEqual(self.drawings(page), [])
 
     def test_printed_rules_are_none_for_they_are_pale_or_go_all_over_the_page(self) -> None:

@@ -36,6 +36,13 @@ class HowLabelsAreTaken(ProposalTest):
         tops = [one.top for one in made.places if one.question == "11"]
         self.assertGreater(tops[0] or 0, 0.3)
 
+    def test_what_follows_a_label_on_its_line_and_was_read_with_it_is_left_out(self) -> None:
+        for says in ("2b6", "2b.1"):
+            made = self.proposal("1a-b, 2a-b, 3", page("1a", "1b", "2a", says, "3"))
+            self.assertEqual(self.placed(made).get("2b"), [0], says)
+        for says in ("2b6", "26"):  # question 2 has no part; another question
+            self.assertNotIn("2", self.placed(self.proposal("1, 2, 3", page("1", says, "3"))))
+
     def test_a_question_out_of_its_place_is_placed_though_it_is_not_read_plainly(self) -> None:
         made = self.proposal("1a-c, 2a-c", page("1a", "1b", "1c", "2a", "2c|20|2e|2", "2b"))
         self.assertEqual(self.placed(made)["2c"], [0])

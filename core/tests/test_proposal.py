@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import itertools
+import random
 import unittest
 from dataclasses import replace
 
@@ -340,13 +341,21 @@ class Proposals(ProposalTest):
         self.assertEqual(made.order, (0, 1))
         self.assertEqual(self.placed(made), {"2": [0], "1": [1]})
 
-    def test_more_pages_than_all_orders_can_be_summed_of_are_taken_as_they_lie(self) -> None:
+    def test_many_pages_are_put_in_the_order_of_their_labels(self) -> None:
+        """More than all orders are summed of; a page of which little fits is not left to the end."""
+        sent = random.Random(16).sample(range(16), 16)
+        pages = [page(f"{2 * at + 1}", *(["90", "99", "95"] if at in (0, 5) else []), f"{2 * at + 2}") for at in sent]
+        made = self.proposal("1-32", *pages)
+        self.assertEqual([sent[at] for at in made.order], list(range(16)))
+        self.assertEqual({label: sent[at] for label, [at] in self.placed(made).items()}["31"], 15)
+
+    def test_more_pages_than_that_are_taken_as_they_lie(self) -> None:
         labels = [str(number) for number in range(1, 41)]
         made = self.proposal(", ".join(labels), *(page(label) for label in labels))
         self.assertEqual(made.order, tuple(range(40)))
         self.assertEqual(self.placed(made), {label: [at] for at, label in enumerate(labels)})
-        shuffled = [*labels[1:13], labels[0]]
-        self.assertEqual(self.proposal(", ".join(labels), *map(page, shuffled)).order, tuple(range(13)))
+        shuffled = [*labels[1:21], labels[0]]
+        self.assertEqual(self.proposal(", ".join(labels), *map(page, shuffled)).order, tuple(range(21)))
 
     @settings(max_examples=25, deadline=None)
     @given(st.lists(st.sampled_from(["1a", "1b", "2", "b", "a", "7", "3/4", "2~", ""]), max_size=12), st.integers(0, 3))

@@ -14,7 +14,8 @@ from django.db import transaction
 
 from courses.models import Enrolment
 from folio_core.placing import Arrangement
-from folio_core.placing.label_evidence import as_this_hand_labels, label_chance
+from folio_core.placing.folio_evidence import as_this_hand_labels
+from folio_core.placing.label_evidence import label_chance
 from folio_core.placing.nodes import Nodes
 from folio_core.placing.page_evidence import PageEvidence
 from folio_core.placing.proposal import MISSING_SAID, SAID, Proposal, ProposedPlace, propose
@@ -37,7 +38,7 @@ _WORK = re.compile(
     r"(?:sheet|set|assignment|homework|exercises?|hw|ps|test|quiz|lab)\W{0,3}(?:no\.?\s*)?(\d{1,2})\b", re.I
 )
 SURE = 0.95  # what is said against what a person placed
-_VERSION = 13  # of the model: of another one a kept proposal is old
+_VERSION = 14  # of the model: of another one a kept proposal is old
 
 
 @dataclass(frozen=True, slots=True)

@@ -7,9 +7,8 @@ from dataclasses import dataclass
 from itertools import pairwise
 from statistics import median
 
-from folio_core.reading.page_reading import Mark
+from folio_core.reading.page_reading import HIGH_AS_WIDE, Mark
 
-_HIGH_AS_WIDE = 1.41  # of a page: what is a share of its height is so much more of its width
 _LEAST = 3  # numbers of a scale
 _ALIGNED, _ON_LINE = 0.7, 0.6  # heights of a number that those of one scale lie off its line at most
 _UNEVEN = 0.4  # of the distance of two: how much that of the next two may differ
@@ -51,7 +50,7 @@ def _value_of(mark: Mark) -> float | None:
 
 def _aligned(upper: Mark, lower: Mark) -> bool:
     """At their left ends or, as people write "8" below "10", at their right ones."""
-    near = _ALIGNED * _HIGH_AS_WIDE * max(upper.height, lower.height)
+    near = _ALIGNED * HIGH_AS_WIDE * max(upper.height, lower.height)
     rights = abs(upper.left + upper.width - lower.left - lower.width)
     return upper.top + upper.height < lower.top + lower.height / 2 and min(abs(upper.left - lower.left), rights) < near
 

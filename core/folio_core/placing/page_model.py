@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+import re
 from collections.abc import Sequence
 from dataclasses import replace
 
@@ -23,6 +24,8 @@ _OUTSIDE_MAP = 0.01  # of labels: they name what the map lacks
 _OUTSIDE_BY_CHANCE = 0.0008  # they do, and are read as a label of the map all the same
 _SAYS_IT_BY_CHANCE = 0.15  # of what is no label and is read as one: it reads like one of this map
 _MISREAD = 0.002  # a label that the reader gave no chance
+_RUNS_INTO_LINE = re.compile(r"(\d+[a-z]+)[\d.]")  # "4iii6": a label and what follows on its line
+_READ_TOO_FAR = 0.5  # of such labels
 _CONTINUED = -0.3  # log probability that what is continued is what is being answered
 _PLAIN_ASIDE, _ASIDE_HANGS = 0.99, 1.0  # only plain labels in the margin are taken so
 _PLAIN_BESIDE = 0.8  # the label beside it, which it is not itself, is at least so probably one
@@ -77,6 +80,9 @@ class PageModel:
             if text == "":
                 continue
             said_so = nodes.says(text)
+            runs_on = _RUNS_INTO_LINE.match(text)
+            if runs_on and not said_so.any():
+                said_so = _READ_TOO_FAR * nodes.says(runs_on[1])
             on_map += one.probability / whole * bool(said_so.any())
             weights = said_so * (one.probability / whole)
             if one.text.endswith("~"):

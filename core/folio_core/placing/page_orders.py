@@ -1,4 +1,5 @@
-"""All orders of a folio's pages at once, by dynamic programming on sets of pages (Held and Karp 1962)."""
+"""All orders of a folio's pages at once, by dynamic programming on sets of pages (Held and Karp 1962); of many pages,
+whose sets would be too many, the orders that begin best (beam search, Lowerre 1976)."""
 
 from __future__ import annotations
 
@@ -19,6 +20,9 @@ INVERSION = 0.08  # then the cost of each pair of pages that came the other way 
 _PAGE_NUMBER = 3.5  # what a page number that fits its place is worth at most
 _INTERRUPTED = 3.0  # the cost of a page of another ink or paper amid those of one; common practice, no source
 
+_MOST_EXACT = 12  # pages: of so many all sets are kept
+_MOST_STEPS = 30_000  # from one set to one of a page more, for more pages
+
 Reading = tuple[list[int], list[PathOnPage]]  # pages in an order, and one way to read each
 
 
@@ -37,6 +41,8 @@ class Orders:
         readings = [model.page.reading for model in models]
         self.kinds = alike_pages(readings)
         self.room = np.exp(by_room(readings))
+        self.most_sets = _most_sets(self.count) if known is None else 1
+        self.best = [_best(model) for model in models]
         begin = np.zeros((len(Following), nodes.count))
         begin[:, nodes.start] = 1.0
         self.sums: dict[int, tuple[NDArray[np.float64], float]] = {0: (begin, 0.0)}  # weights, and their log scale
@@ -57,7 +63,18 @@ class Orders:
                 sums.setdefault(first | 1 << page, []).append(after)
         for then, parts in sums.items():
             self.sums[then] = _scaled_sum(parts)
-        return list(sums)
+        if len(sums) <= self.most_sets:
+            return list(sums)
+        kept = sorted(sums, key=self._promise, reverse=True)[: self.most_sets]
+        for other in sums.keys() - set(kept):
+            del self.sums[other]
+        return kept
+
+    def _promise(self, first: int) -> float:
+        """How well the pages of this set go before all others: the log probability of what they say, against the best
+        each could say in any place."""
+        weights, scale = self.sums[first]
+        return scale + math.log(weights.sum()) - sum(best for page, best in enumerate(self.best) if first >> page & 1)
 
     def _after(self, weights: NDArray[np.float64], page: int) -> NDArray[np.float64]:
         """How probable each node is at the foot of the page, by what follows it."""
@@ -141,6 +158,16 @@ class Orders:
 def _work(weights: NDArray[np.float64], tables: PageTables) -> NDArray[np.float64]:
     through = tables.through
     return np.asarray(weights[Kind.BEGINS] @ through[Kind.BEGINS] + weights[Kind.RUNS_ON] @ through[Kind.RUNS_ON])
+
+
+def _best(model: PageModel) -> float:
+    """The log probability of a page where it fits best."""
+    return max(math.log(float(tables.through.sum(axis=(0, 2)).max()) + 1e-300) for tables in model.tables.values())
+
+
+def _most_sets(pages: int) -> int:
+    """Of pages that come first, of each number of them."""
+    return 2**pages if pages <= _MOST_EXACT else max(1, 2 * _MOST_STEPS // pages**2)
 
 
 def _log_orders(count: int) -> float:

@@ -3,10 +3,10 @@
 One probabilistic model over all pages. A student writes through the question map, mostly forwards; an answer runs on
 until the next label; pages come in any order, more likely in the one they were sent, photographed or named in. Of each
 page a matrix says how probable its marks are when one question is being answered above it and another at its foot
-(`page_model`). All orders of up to `_MOST_ORDERED` pages are summed over (`page_orders`); more pages are taken to be in
-one of those three (`sent_orders`), for the sets double with each page. Confidences are shares of samples drawn from
-that sum (forward filtering, backward sampling), less where most labels are doubtful; `./folio bench reading` says how
-they hold.
+(`page_model`). All orders of up to twelve pages are summed over; of up to `_MOST_ORDERED`, whose sets double with each
+page, those that begin best (`page_orders`); more pages are taken to be in one of those three (`sent_orders`).
+Confidences are shares of samples drawn from that sum (forward filtering, backward sampling), less where most labels are
+doubtful; `./folio bench reading` says how they hold.
 """
 
 from __future__ import annotations
@@ -19,7 +19,8 @@ import numpy as np
 
 from folio_core.question_map import QuestionMap
 
-from .label_evidence import as_this_hand_labels, label_chance
+from .folio_evidence import as_this_hand_labels
+from .label_evidence import label_chance
 from .nodes import Nodes
 from .page_evidence import PageEvidence
 from .page_model import PageModel
@@ -28,10 +29,8 @@ from .page_tables import Kind, PathOnPage, pick
 from .sent_orders import sent_orders
 
 SAID = 0.52  # what is less sure is not proposed: on tuning folios 0.99 of the rest is right
-MISSING_SAID = (
-    0.7  # the same for a question that is on no page: of 148 on tuning folios 0.93 are said, and 0.008 falsely
-)
-_MOST_ORDERED = 12
+MISSING_SAID = 0.6  # the same for a question that is on no page: of 140 on tuning folios 136 are said, 0.007 falsely
+_MOST_ORDERED = 20  # of more, the search gives up right orders too soon, and may be sure of a wrong one
 _SAMPLES = 240
 _BY_CHANCE = 0.1  # of the samples: what is drawn less often counts as not drawn
 _UNTOLD = 0.5  # of what rests neither on a mark nor on a person
@@ -74,7 +73,8 @@ def propose(
 ) -> Proposal:
     """``order_is_known``: the pages are in their order, by a person's hand. Deterministic for one ``seed``.
 
-    Of 12 pages in any order, and 30 questions, about a second of one core; of 100 in their order two to three.
+    Of 12 pages in any order, and 30 questions, about a second of one core; of 20 two, of 100 in
+    their order two to three.
     """
     if not pages or not question_map.questions:
         return Proposal(tuple(range(len(pages))), 0.0, ())

@@ -9,6 +9,7 @@ from numpy.typing import NDArray
 from folio_core.page.light import Writing, runs_of
 
 _LEAST = 3.2  # digit heights that a drawing is wide and high at least
+_LOW, _LONG, _ALL_STRAIGHT = 2.6, 10.0, 0.8  # and so high, if it is so wide and so much of it straight: a table's rows
 _SPARSE, _STRAIGHT = 0.06, 0.4  # shares under ink, and of that in straight lines; of 118 drawings and 8 texts set
 _LINE = 2.5  # digit heights that a straight line is long at least
 _AS_DARK = 0.6  # of the ink's own depth: a rule that is drawn, not printed
@@ -28,14 +29,16 @@ def drawings_of(writing: Writing, digit: float) -> NDArray[np.float64]:
     rules = cv2.max(_short(across, 2, writing.grey.shape[1]), _short(down, 3, writing.grey.shape[0]))
     strokes = writing.ink
     if cv2.countNonZero(rules) < _MOST_RULED * rules.size:
-        strokes = cv2.max(strokes, cv2.dilate(rules, np.ones((3, 3), np.uint8)))
+        strokes = cv2.max(strokes, cv2.dilate(rules, np.ones((5, 5), np.uint8)))  # wide enough to meet what crosses
     _, labels, stats, _ = cv2.connectedComponentsWithStats(strokes, connectivity=8)
     left, top, wide, high, ink = stats[1:].T.astype(np.float64)
-    large = (np.minimum(wide, high) > _LEAST * digit) & (wide * high < _MOST_OF_PAGE * rules.size)
-    if not large.any():
+    near = (wide * high < _MOST_OF_PAGE * rules.size) & (np.minimum(wide, high) > _LOW * digit)
+    large, long = near & (np.minimum(wide, high) > _LEAST * digit), near & (wide > _LONG * digit)
+    if not (large | long).any():
         return np.empty((0, 4))
     straight = np.bincount(labels[_straight(strokes, digit) > 0], minlength=len(stats))[1:]
     drawn = large & ((ink < _SPARSE * wide * high) | (straight > _STRAIGHT * ink))
+    drawn |= long & (straight > _ALL_STRAIGHT * ink)
     return np.stack([left, top, left + wide, top + high], axis=1)[drawn]
 
 

@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 
 HEADING = 0.10  # of a page's height: down to there a single line above the first label may be a heading
 HEAD = 0.055  # of a page's height: name, number and page number stand there (common practice, no source)
+HIGH_AS_WIDE = 1.41  # what is a share of a page's height is so much more of its width (ISO 216)
 NOTHING_FOLLOWS = 20.0
 FEW_LINES = 6  # with so many at most a page may be a cover, or scrap
 
