@@ -25,7 +25,7 @@ class LabelEvidence(unittest.TestCase):
 
     def test_a_label_that_was_crossed_out_and_written_again_is_no_line_above_it(self) -> None:
         struck, label = replace(mark("7", 2, top=0.08), line=0), replace(mark("2.3", 3), line=1)
-        for opening, above in (("2.3t", 0), ("23 m", 1), ("x = 2", 1)):
+        for opening, above in (("2.3t", 0), ("2. 3 t", 0), ("2.35 t", 1), ("23 m", 1), ("x = 2.3", 1)):
             reading = PageReading((struck, label), 24, "by hand", opening=opening)
             self.assertEqual(lines_above(reading, label), above, opening)
 

@@ -311,9 +311,10 @@ class Engines(unittest.TestCase):
     def test_the_first_line_below_the_head_is_read_where_it_may_be_a_heading(self) -> None:
         page = np.full((2339, 1654, 3), 255, np.uint8)
         work = [("1) the course is", 400), *(("then we have", 480 + 80 * at) for at in range(7))]
-        for text, y in (("so that x = 40", 210), *work):
-            cv2.putText(page, text, (200, y), cv2.FONT_HERSHEY_SIMPLEX, 1.5, (40, 30, 30), 3, cv2.LINE_AA)
-        self.assertRegex(usual_engine().read(page).opening, r"^so ?that ?x ?= ?40$")
+        lines = [(text, 200, y) for text, y in work]
+        for text, x, y in (("so that x = 40", 300, 212), ("(8)", 1400, 184), *lines):
+            cv2.putText(page, text, (x, y), cv2.FONT_HERSHEY_SIMPLEX, 1.5, (40, 30, 30), 3, cv2.LINE_AA)
+        self.assertRegex(usual_engine().read(page).opening, r"^so ?that ?x ?= ?40")
 
     def test_a_short_page_is_read_whole(self) -> None:
         page = np.full((2339, 1654, 3), 255, np.uint8)

@@ -29,6 +29,7 @@ _OF_A_COVER = re.compile(
     r"^\W*(student|home ?work|assignment|problem ?set|name\b|exam\b|teacher|instructor)|^\D*\d{5,}\W*$",
     re.IGNORECASE | re.MULTILINE,
 )
+_NO_SIGN = re.compile(r"[^A-Za-z0-9.=+]")  # of a label or an equation
 _NAME = re.compile(r"\W*[a-z]\w*?(\s*[A-Z]\w+|\s+\d{3,})+\W*$")  # "lse Marrow", "llseMarrow 30417"
 
 
@@ -111,8 +112,13 @@ def lines_above(reading: PageReading, label: Mark) -> int:
     if label.left > _SECOND_COLUMN and _lines_below(label, reading.marks) >= _LEAST_BELOW:
         above |= {mark.line: mark.top for mark in before if mark.left < label.left - _BETWEEN_COLUMNS}
     heading = len(above) == 1 and min(above.values()) < HEADING
-    struck = bool(label.candidates) and reading.opening.startswith(label.candidates[0].text)  # and written again
-    return 0 if heading and (struck or not reads_like_work(reading)) else len(above)
+    return 0 if heading and (_says(reading.opening, label) or not reads_like_work(reading)) else len(above)
+
+
+def _says(opening: str, label: Mark) -> bool:
+    """Whether a page's first line is a label only, the same that is written below it: then it is crossed out."""
+    text = label.candidates[0].text if label.candidates else ""
+    return re.fullmatch(rf"{re.escape(text)}[a-z]?", _NO_SIGN.sub("", opening)) is not None
 
 
 def reads_like_work(reading: PageReading) -> bool:

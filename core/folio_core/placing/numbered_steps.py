@@ -9,7 +9,7 @@ from statistics import median
 from folio_core.reading.page_reading import HIGH_AS_WIDE, Mark, PageReading
 
 # Set on tuning folios and on those of a second simulated writer.
-_READS_SO = 0.3  # of what a mark reads: the least share of the number that is next
+_READS_SO = 0.15  # of what a mark reads: the least share of the number that is next
 _SURELY_NOTHING = 0.9  # that no label stands there
 _ALIGNED = 1.0  # heights of a number that one step begins left or right of the one above it at most
 _LEAST = 2  # steps

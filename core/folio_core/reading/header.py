@@ -26,8 +26,9 @@ def opening_of(page: NDArray[np.uint8], found: Found) -> str:
     below = sorted(
         (start for start in found.starts if start.first and start.top >= HEAD * height), key=lambda start: start.top
     )
-    if found.lines > FEW_LINES:
-        below = [start for start in below[:1] if start.top < HEADING * height]
+    if below and found.lines > FEW_LINES:
+        beside = [start for start in below if start.top < below[0].bottom]  # its number may stand higher
+        below = [start for start in sorted(beside, key=lambda start: start.left)[:1] if start.top < HEADING * height]
     return "\n".join(_text(page, start, found.digit) for start in below)
 
 
