@@ -206,6 +206,8 @@ class Proposals(ProposalTest):
         self.assertGreater(made.loose[0], 0.8)
         likely = self.proposal("1-9", PageEvidence(replace(cover, marks=(), opening="so that it is")), full)
         self.assertEqual(likely.order, (1, 0))  # a few lines that run on
+        sent_last = self.proposal("1-9", full, page("4", "5"), PageEvidence(replace(cover, room=20.0)))
+        self.assertEqual(sent_last.order, (2, 0, 1))
 
     def test_digits_on_a_cover_make_no_work_of_it(self) -> None:
         """ "Problem set 1", the date, a number: read as labels with some doubt, none of them in the margin."""

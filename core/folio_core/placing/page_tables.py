@@ -22,7 +22,7 @@ _SHORT_BEGINNING = -1.5  # work that begins with a page of few lines, which is r
 _NUMBER_ALONE = -1.5  # a number at whose foot the page ends, without a part of it
 _NO_QUESTION = -3.5  # a page of writing before any label
 _LOOSE, _LOOSE_FEW_LINES, _COVER = -5.0, -1.2, -0.2
-_COVER_RUNS_ON = -4.0  # a page that reads like a cover is work all the same
+_COVER_RUNS_ON, _COVER_LATER = -6.0, -6.0  # what reads like a cover is work all the same, or lies amid it
 
 
 class Kind(IntEnum):
@@ -117,6 +117,8 @@ class PageTables:
         """By what is being answered: a short page before any label is a cover, if it does not read like work."""
         few = self.page.reading.lines <= FEW_LINES and not reads_like_work(self.page.reading)
         shares = np.full(self.nodes.count, math.exp(_LOOSE_FEW_LINES if few else _LOOSE))
+        if reads_like_cover(self.page.reading):
+            shares[:] = math.exp(_COVER_LATER)
         if few:
             shares[self.nodes.start] = math.exp(_COVER)
         return shares
