@@ -13,7 +13,7 @@ from hypothesis import strategies as st
 from folio_core.placing.label_evidence import by_column, page_numbers
 from folio_core.placing.page_evidence import PageEvidence
 from folio_core.placing.page_looks import alike_pages
-from folio_core.placing.proposal import SAID, propose
+from folio_core.placing.proposal import MISSING_SAID, SAID, propose
 from folio_core.placing.sent_orders import sent_orders
 from folio_core.question_map import parse_question_map
 from folio_core.reading import Candidate, Mark, PageReading
@@ -179,6 +179,15 @@ class Proposals(ProposalTest):
         made = self.proposal("1a-d, 2", page("1a", "1b"), page("1d", "2"))
         self.assertEqual(set(made.missing), {"1c"})
         self.assertGreater(made.missing["1c"], 0.9)
+
+    def test_where_most_questions_seem_to_be_passed_over_their_labels_were_not_read(self) -> None:
+        def missing(*labels: str) -> set[str]:
+            made = self.proposal("1-9", page(*labels[:2]), page(*labels[2:]), known=True)
+            return {question for question, share in made.missing.items() if share >= MISSING_SAID}
+
+        self.assertEqual(missing("1", "2", "8", "9"), set())
+        self.assertEqual(missing("1", "2", "3", "4", "7", "8", "9"), {"5", "6"})
+        self.assertEqual(missing("1", "2", "3"), {"4", "5", "6", "7", "8", "9"})  # those were not begun yet
 
     def test_numbers_in_the_working_are_no_labels(self) -> None:
         working = [mark("2", 3, hang=-2.0, sure=0.6), mark("3", 5, hang=-2.5, sure=0.6)]

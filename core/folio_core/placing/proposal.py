@@ -156,13 +156,19 @@ def _told(samples: Sequence[Reading], models: Sequence[PageModel], nodes: Nodes)
         _share(times, count),
         tuple(places),
         {page: _share(often, count) for page, often in loose.items() if 2 * often > count},
-        {
-            nodes.ids[leaf]: round(trust * _share(often, count), 3)
-            for leaf, often in missing.items()
-            if 2 * often > count
-        },
+        _missing({leaf: _share(often, count) for leaf, often in missing.items() if 2 * often > count}, trust, nodes),
         _outside(models, nodes, {one for one, often in used.items() if often > _BY_CHANCE * count}),
     )
+
+
+def _missing(shares: Mapping[int, float], trust: float, nodes: Nodes) -> dict[str, float]:
+    """How sure it is of each. Where most of the questions up to the last one found seem to be passed over, their labels
+    were not read, rather: nobody leaves out so many."""
+    last = max(set(range(nodes.leaves)).difference(shares), default=0)
+    passed_over = sum(leaf < last for leaf in shares)
+    if 2 * passed_over > last + 1:
+        trust = min(trust, _UNTOLD)
+    return {nodes.ids[leaf]: round(trust * share, 3) for leaf, share in shares.items()}
 
 
 def _trust(used: Sequence[tuple[int, int]], models: Sequence[PageModel], questions: int) -> float:
