@@ -5,6 +5,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
@@ -42,7 +43,6 @@ class Orders:
         self.kinds = alike_pages(readings)
         self.room = np.exp(by_room(readings))
         self.most_sets = _most_sets(self.count) if known is None else 1
-        self.best = [_best(model) for model in models]
         begin = np.zeros((len(Following), nodes.count))
         begin[:, nodes.start] = 1.0
         self.sums: dict[int, tuple[NDArray[np.float64], float]] = {0: (begin, 0.0)}  # weights, and their log scale
@@ -74,7 +74,16 @@ class Orders:
         """How well the pages of this set go before all others: the log probability of what they say, against the best
         each could say in any place."""
         weights, scale = self.sums[first]
-        return scale + math.log(weights.sum()) - sum(best for page, best in enumerate(self.best) if first >> page & 1)
+        best = sum(best for page, best in enumerate(self._best) if first >> page & 1)
+        return scale + math.log(weights.sum() + 1e-300) - best
+
+    @cached_property
+    def _best(self) -> list[float]:
+        """The log probability of each page where it fits best."""
+        return [
+            max(math.log(tables.through.sum(axis=(0, 2)).max() + 1e-300) for tables in model.tables.values())
+            for model in self.models
+        ]
 
     def _after(self, weights: NDArray[np.float64], page: int) -> NDArray[np.float64]:
         """How probable each node is at the foot of the page, by what follows it."""
@@ -158,11 +167,6 @@ class Orders:
 def _work(weights: NDArray[np.float64], tables: PageTables) -> NDArray[np.float64]:
     through = tables.through
     return np.asarray(weights[Kind.BEGINS] @ through[Kind.BEGINS] + weights[Kind.RUNS_ON] @ through[Kind.RUNS_ON])
-
-
-def _best(model: PageModel) -> float:
-    """The log probability of a page where it fits best."""
-    return max(math.log(float(tables.through.sum(axis=(0, 2)).max()) + 1e-300) for tables in model.tables.values())
 
 
 def _most_sets(pages: int) -> int:

@@ -22,7 +22,7 @@ _SHORT_BEGINNING = -1.5  # work that begins with a page of few lines, which is r
 _NUMBER_ALONE = -1.5  # a number at whose foot the page ends, without a part of it
 _NO_QUESTION = -3.5  # a page of writing before any label
 _LOOSE, _LOOSE_FEW_LINES, _COVER = -5.0, -1.2, -0.2
-_COVER_RUNS_ON, _COVER_LATER = -6.0, -6.0  # what reads like a cover is work all the same, or lies amid it
+_COVER_LATER = -6.0  # what reads like a cover lies amid the work, or is some all the same
 
 
 class Kind(IntEnum):
@@ -110,7 +110,7 @@ class PageTables:
         if self.page.reading.lines == 0:
             shares *= 0.05
         if reads_like_cover(self.page.reading):
-            shares *= math.exp(_COVER_RUNS_ON)
+            shares *= math.exp(_COVER_LATER)
         return shares
 
     def _chances_loose(self) -> NDArray[np.float64]:

@@ -73,8 +73,8 @@ def propose(
 ) -> Proposal:
     """``order_is_known``: the pages are in their order, by a person's hand. Deterministic for one ``seed``.
 
-    Of 12 pages in any order, and 30 questions, about a second of one core; of 20 two, of 100 in
-    their order two to three.
+    Of 12 pages in any order, and 30 questions, about a second of one core; of 20 two; of 100 in their order two to
+    three.
     """
     if not pages or not question_map.questions:
         return Proposal(tuple(range(len(pages))), 0.0, ())

@@ -32,8 +32,8 @@ def drawings_of(writing: Writing, digit: float) -> NDArray[np.float64]:
         strokes = cv2.max(strokes, cv2.dilate(rules, np.ones((5, 5), np.uint8)))  # wide enough to meet what crosses
     _, labels, stats, _ = cv2.connectedComponentsWithStats(strokes, connectivity=8)
     left, top, wide, high, ink = stats[1:].T.astype(np.float64)
-    near = (wide * high < _MOST_OF_PAGE * rules.size) & (np.minimum(wide, high) > _LOW * digit)
-    large, long = near & (np.minimum(wide, high) > _LEAST * digit), near & (wide > _LONG * digit)
+    on_page, side = wide * high < _MOST_OF_PAGE * rules.size, np.minimum(wide, high)
+    large, long = on_page & (side > _LEAST * digit), on_page & (side > _LOW * digit) & (wide > _LONG * digit)
     if not (large | long).any():
         return np.empty((0, 4))
     straight = np.bincount(labels[_straight(strokes, digit) > 0], minlength=len(stats))[1:]
