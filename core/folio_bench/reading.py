@@ -1,6 +1,7 @@
 """`./folio bench reading`: folios of the simulated camera, in hands never seen in training, read and proposed.
 
-Folios with seeds below `HELD_OUT`, written in the other hands, are for tuning. The baseline reads each page by the
+Folios with seeds below `HELD_OUT`, written in the other hands, are for tuning. ``--second``: another writer's and
+another camera's, in hands of their own (`folio_camera.second_writer`). The baseline reads each page by the
 general recogniser that ships in the rapidocr wheel and a regular expression, page by page.
 """
 
@@ -23,9 +24,11 @@ import numpy as np
 from numpy.typing import NDArray
 from PIL import Image
 
+from folio_camera import second_camera
 from folio_camera.folios import CONDITIONS, Folio, make_folio
 from folio_camera.photograph import photograph
 from folio_camera.scene import Scene
+from folio_camera.second_writer import second_folio
 from folio_camera.surfaces import DESKS
 from folio_core.page import prepare
 from folio_core.placing.label_evidence import evidence_of
@@ -40,6 +43,7 @@ from .reliability import bins, picture
 
 HELD_OUT = 500_000
 SURE = 0.9
+_SECOND = "second writer"
 
 
 @dataclass(frozen=True, slots=True)
@@ -87,6 +91,9 @@ def add_command(commands: Any) -> None:
     command.add_argument("--pages", type=int, nargs=2, default=(3, 12), metavar=("LEAST", "MOST"), help="of a folio")
     command.add_argument("--short", action="store_true", help="smaller maps, as many pages as come: until 29 November")
     command.add_argument("--tuning", action="store_true", help="tuning seeds, in the hands of training")
+    command.add_argument(
+        "--second", action="store_true", help="the second writer's folios, photographed by another camera"
+    )
     command.add_argument("--flat", action="store_true", help="without the camera: the sheet itself is read")
     command.add_argument("--fonts", type=Path, required=True, metavar="DIR", help="where npm installed the hands")
     command.add_argument("--keep", type=Path, metavar="FILE", help="keep what was read, or take it from there")
@@ -103,7 +110,7 @@ def run(chosen: argparse.Namespace) -> None:
     else:
         jobs = [
             (condition, at, chosen)
-            for condition in chosen.conditions
+            for condition in ((_SECOND,) if chosen.second else chosen.conditions)
             for at in range(chosen.first, chosen.first + chosen.folios)
         ]
         with ProcessPoolExecutor(2) as pool:
@@ -142,35 +149,57 @@ def fit(read: list[Read]) -> None:
 
 def _read(job: tuple[str, int, argparse.Namespace]) -> Read:
     condition, at, chosen = job
-    files = hands.fonts(chosen.fonts)
-    names = sorted(name for name in files if (name in hands.MEASURED) != chosen.tuning)
-    seed = at if chosen.tuning else HELD_OUT + at
-    chance = np.random.default_rng([seed, sorted(CONDITIONS).index(condition)])
-    hand = names[int(chance.integers(len(names)))]
-    digits = hands.mnist(chosen.fonts, measured=not chosen.tuning)
-    pages = None if chosen.short else (chosen.pages[0], chosen.pages[1])
-    folio = make_folio(condition, files[hand], seed, digits, pages=pages)
+    folio, hand, pages = _second_written(at, chosen) if condition == _SECOND else _written(condition, at, chosen)
     engine, readings, seconds, plain = usual_engine(), [], [], []
-    for number, sheet in enumerate(folio.sheets):
-        page = sheet.pixels if chosen.flat else _prepared(sheet, seed * 31 + number, chance)
+    for page in pages:
         began = time.process_time()
         readings.append(engine.read(page))
         seconds.append(time.process_time() - began)
         if chosen.baseline:
             plain.append(_plain(page))
-    slim = Folio(**{**{name: getattr(folio, name) for name in folio.__slots__}, "sheets": (None,) * len(folio.sheets)})
+    slim = Folio(**{**{name: getattr(folio, name) for name in folio.__slots__}, "sheets": (None,) * len(pages)})
     return Read(condition, hand, slim, tuple(readings), tuple(seconds), tuple(plain))
 
 
-def _prepared(sheet: Any, seed: int, chance: np.random.Generator) -> NDArray[np.uint8]:
+def _written(condition: str, at: int, chosen: argparse.Namespace) -> tuple[Folio, str, list[NDArray[np.uint8]]]:
+    """The truth, the hand's name, and the prepared pages as they arrive."""
+    files = hands.fonts_for(chosen.fonts, hands.Use.TRAINING if chosen.tuning else hands.Use.MEASURING)
+    seed = at if chosen.tuning else HELD_OUT + at
+    chance = np.random.default_rng([seed, sorted(CONDITIONS).index(condition)])
+    hand = list(files)[int(chance.integers(len(files)))]
+    digits = hands.mnist(chosen.fonts, measured=not chosen.tuning)
+    count = None if chosen.short else (chosen.pages[0], chosen.pages[1])
+    folio = make_folio(condition, files[hand], seed, digits, pages=count)
+    pages = [
+        sheet.pixels if chosen.flat else _prepared(_photograph(sheet, seed * 31 + number, chance))
+        for number, sheet in enumerate(folio.sheets)
+    ]
+    return folio, hand, pages
+
+
+def _second_written(at: int, chosen: argparse.Namespace) -> tuple[Folio, str, list[NDArray[np.uint8]]]:
+    files = hands.fonts_for(chosen.fonts, hands.Use.TRAINING if chosen.tuning else hands.Use.SECOND_WRITER)
+    seed = at if chosen.tuning else HELD_OUT + at
+    chance = np.random.default_rng(seed)
+    hand = list(files)[int(chance.integers(len(files)))]
+    folio, sheets = second_folio(files[hand], seed)
+    way = second_camera.way(chance)
+    pages = [np.asarray(one) if chosen.flat else _prepared(second_camera.taken(one, way, chance)) for one in sheets]
+    return folio, hand, pages
+
+
+def _photograph(sheet: Any, seed: int, chance: np.random.Generator) -> bytes:
     scene = Scene(
         desk=str(chance.choice(DESKS)), size=(1944, 2592), fill=float(chance.uniform(0.7, 0.95)),
         tilt=float(chance.uniform(0.03, 0.2)), rotation_deg=float(chance.uniform(-5, 5)),
         light=float(chance.uniform(0.1, 0.4)), blur_sigma_px=float(chance.uniform(0.5, 1.0)),
         noise=float(chance.uniform(1.5, 3.5)),
     )  # fmt: skip
-    made = prepare(photograph(sheet, scene, seed).jpeg)
-    with Image.open(BytesIO(made.image)) as image:
+    return photograph(sheet, scene, seed).jpeg
+
+
+def _prepared(jpeg: bytes) -> NDArray[np.uint8]:
+    with Image.open(BytesIO(prepare(jpeg).image)) as image:
         return np.asarray(image.convert("RGB"))
 
 

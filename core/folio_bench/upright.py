@@ -66,8 +66,8 @@ def run(chosen: argparse.Namespace) -> None:
 
 def _hand(at: int, fonts: Path, *, measured: bool) -> tuple[str, str, Path]:
     """Kind, name of the hand, its file: each kind meets many hands."""
-    files = hands.fonts(fonts)
-    names = sorted(name for name in files if (name in hands.MEASURED) is measured)
+    files = hands.fonts_for(fonts, hands.Use.MEASURING if measured else hands.Use.TRAINING)
+    names = list(files)
     name = names[(at * 31 + at // len(KINDS)) % len(names)]
     return list(KINDS)[at % len(KINDS)], name, files[name]
 

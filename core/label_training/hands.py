@@ -1,8 +1,10 @@
-"""Handwriting fonts, under open licences, from the npm registry: those for training apart from those for measuring."""
+"""Handwriting fonts, under open licences, from the npm registry: those for training, for measuring and for the second
+writer, each apart from the others."""
 
 from __future__ import annotations
 
 import json
+from enum import StrEnum
 from functools import cache
 from pathlib import Path
 
@@ -50,6 +52,41 @@ MEASURED = frozenset(
     ]
 )
 
+# Never seen in training either: the second writer (`./folio bench reading --second`) writes with them.
+SECOND = frozenset(
+    [
+        "bubbler-one",
+        "calligraffitti",
+        "edu-vic-wa-nt-hand",
+        "farsan",
+        "finger-paint",
+        "gluten",
+        "grechen-fuemen",
+        "julee",
+        "kings",
+        "mclaren",
+        "ms-madi",
+        "oregano",
+        "permanent-marker",
+        "playwrite-pl",
+        "playwrite-tz",
+        "playwrite-us-trad",
+        "ruthie",
+        "sofia",
+        "tillana",
+        "updock",
+        "winky-rough",
+    ]
+)
+
+
+class Use(StrEnum):
+    """What a hand is for."""
+
+    TRAINING = "training"  # of the network, and tuning of the rules
+    MEASURING = "measuring"
+    SECOND_WRITER = "second writer"  # measuring, by pictures of other making
+
 
 class NoFonts(Exception):
     """The fonts are not installed. The message says how to."""
@@ -67,6 +104,17 @@ def fonts(folder: Path) -> dict[str, Path]:
     if not found:
         raise NoFonts(f"There are no handwriting fonts in {folder}. ./folio train installs them.")
     return found
+
+
+def fonts_for(folder: Path, use: Use) -> dict[str, Path]:
+    """Those of `fonts` that are for ``use``, in the order of their names."""
+    return {name: file for name, file in sorted(fonts(folder).items()) if _use_of(name) == use}
+
+
+def _use_of(name: str) -> Use:
+    if name in MEASURED:
+        return Use.MEASURING
+    return Use.SECOND_WRITER if name in SECOND else Use.TRAINING
 
 
 @cache

@@ -22,7 +22,8 @@ _MIXED = 0.35  # of the crops are in a hand made of two or three
 def draw_shard(fonts: Path, count: int, seed: int, *, measured: bool = False) -> tuple[NDArray[np.uint8], ...]:
     """Crops, their targets (`BLANK` pads) and the targets' lengths; of the measured hands, or of all the others."""
     chance, noise = random.Random(seed), np.random.default_rng(seed)
-    files = [file for name, file in hands.fonts(fonts).items() if (name in hands.MEASURED) == measured]
+    use = hands.Use.MEASURING if measured else hands.Use.TRAINING
+    files = list(hands.fonts_for(fonts, use).values())
     digits = hands.mnist(fonts, measured=measured)
     crops = np.empty((count, CROP_HEIGHT, CROP_WIDTH), np.uint8)
     targets, lengths = np.full((count, LONGEST), BLANK, np.uint8), np.zeros(count, np.uint8)

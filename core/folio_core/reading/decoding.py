@@ -9,6 +9,7 @@ from .crops import ALPHABET, BLANK
 
 _BEAM = 14
 _LEAST = 1e-3  # signs less probable at a step are not followed
+_LEAST_TEXT = 1e-6  # nor texts, against the likeliest
 
 
 def spellings(steps: NDArray[np.float32], most: int = 8) -> list[tuple[str, float]]:
@@ -17,9 +18,14 @@ def spellings(steps: NDArray[np.float32], most: int = 8) -> list[tuple[str, floa
     Probabilities are of the whole text; "" is that nothing stands there.
     """
     beams: dict[str, tuple[float, float]] = {"": (1.0, 0.0)}  # ending in a blank, ending in its last sign
-    for step in np.exp(steps.astype(np.float64)):
-        likely = [int(sign) for sign in np.flatnonzero(step > _LEAST) if sign != BLANK]
+    shares = np.exp(steps.astype(np.float64))
+    some = np.any(shares[:, :BLANK] > _LEAST, axis=1).tolist()
+    for step, any_sign in zip(shares, some, strict=True):
         blank = float(step[BLANK])
+        if not any_sign:
+            beams = {text: ((in_blank + in_sign) * blank, 0.0) for text, (in_blank, in_sign) in beams.items()}
+            continue
+        likely = [int(sign) for sign in np.flatnonzero(step[:BLANK] > _LEAST)]
         grown: dict[str, list[float]] = {}
         for text, (in_blank, in_sign) in beams.items():
             both = in_blank + in_sign
@@ -31,8 +37,9 @@ def spellings(steps: NDArray[np.float32], most: int = 8) -> list[tuple[str, floa
                 letter = ALPHABET[sign]
                 longer = grown.setdefault(text + letter, [0.0, 0.0])
                 longer[1] += (in_blank if text and text[-1] == letter else both) * float(step[sign])
-        best = sorted(grown.items(), key=lambda one: -sum(one[1]))[:_BEAM]
-        beams = {text: (sums[0], sums[1]) for text, sums in best}
+        best = sorted(grown.items(), key=lambda one: -(one[1][0] + one[1][1]))[:_BEAM]
+        least = _LEAST_TEXT * sum(best[0][1])
+        beams = {text: (sums[0], sums[1]) for text, sums in best if sums[0] + sums[1] > least}
     found = sorted(((text, sum(sums)) for text, sums in beams.items()), key=lambda one: -one[1])
     return found[:most]
 
