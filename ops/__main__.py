@@ -212,7 +212,7 @@ def _train(chosen: argparse.Namespace) -> int:
     if chosen.rest[:1] != ["labels"]:
         raise Stop("There is one network to train: ./folio train labels")
     fonts, python = install.hands(), install.training_environment()
-    out = CORE / "folio_core" / "reading" / "labels-2.onnx"
+    out = CORE / "folio_core" / "reading" / "labels.onnx"
     where = ["--fonts", str(fonts), "--shards", str(STATE / "label-shards"), "--out", str(out)]
     environment = {**os.environ, "PYTHONPATH": str(CORE)}
     return subprocess.run([str(python), "-m", "label_training", *where, *chosen.rest[1:]], env=environment).returncode

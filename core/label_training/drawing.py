@@ -6,6 +6,7 @@ from __future__ import annotations
 import math
 import random
 from collections.abc import Sequence
+from functools import lru_cache
 from pathlib import Path
 
 import cv2
@@ -22,6 +23,8 @@ from .sayings import Saying
 _SCALE = 2  # drawn at, of the network's pixels
 _HIGH, _WIDE = CROP_HEIGHT * _SCALE, CROP_WIDTH * _SCALE
 _MARGIN = 24
+_AROUND = ("circled", "boxed")
+_NEAT = 0.5  # of the crops are little deformed, as most pages are
 Digits = dict[str, NDArray[np.uint8]]
 
 
@@ -31,15 +34,19 @@ def crop_of(
     """``CROP_HEIGHT`` × ``CROP_WIDTH``, 255 is ink. Each sign is written as one of the fonts ``files`` has it, the
     same one throughout. With ``digits`` those are drawn in place of the fonts'."""
     digit = _HIGH / CROP_DIGITS_HIGH * math.exp(chance.uniform(-0.32, 0.27))  # height of a digit
+    if said.mark in _AROUND:  # a page's crop is as high as what stands first, its ring with it
+        digit *= math.exp(chance.uniform(-0.28, 0.0))
     baseline = _MARGIN + _HIGH * chance.uniform(0.58, 0.86) + (digit - _HIGH / CROP_DIGITS_HIGH) * 0.4
     image = Image.new("L", (_WIDE + 2 * _MARGIN, _HIGH + 2 * _MARGIN), 0)
     draw = ImageDraw.Draw(image)
     pen = _Pen(image, draw, files, digits, chance, digit)
     start = _MARGIN + digit * CROP_LEFT_DIGITS + digit * chance.uniform(-0.35, 0.5)
+    loose = digit * chance.uniform(0.05, 0.55)  # rings and boxes that are close touch what they stand around
+    start += loose * chance.uniform(0.3, 1.0) if said.mark in _AROUND else 0.0
     wander = chance.uniform(-0.04, 0.04)
     end = pen.write(said.label, start, baseline, wander) if said.label else start
     if said.mark:
-        _set_off(draw, said.mark, (start, baseline - digit, end, baseline), digit, chance)
+        _set_off(draw, said.mark, (start, baseline - digit, end, baseline), digit, loose, chance)
     if said.rest:
         pen.write(said.rest, end + digit * said.gap, baseline + digit * chance.uniform(-0.25, 0.25), wander)
     for above in (-1, 1):  # the lines above and below
@@ -90,26 +97,23 @@ class _Pen:
             self.of_sign[sign] = chance.choice(self.files)
         file = self.of_sign[sign]
         size = max(8, round(self.digit / cap_height(file) * (1 + chance.gauss(0, self.unsteady)) / 3) * 3)
-        face = font(file, size)
-        wide = face.getlength(sign)
+        mask, left, top, wide = _glyph(file, size, sign)
         if not self.tilt:
-            self.draw.text((x, y), sign, font=face, fill=255, anchor="ls")
+            self.image.paste(255, (round(x) + left, round(y) + top), Image.fromarray(mask))
             return wide
         stretch = math.exp(chance.gauss(0, self.tilt / 50))
         turned = math.radians(chance.gauss(0, self.tilt))
-        room, middle = round(size * 3), size * 1.5
-        alone = Image.new("L", (room, room), 0)
-        ImageDraw.Draw(alone).text((middle - wide / 2, middle + self.digit / 2), sign, font=face, fill=255, anchor="ls")
-        cos, sin = math.cos(turned), math.sin(turned)
-        turn = (cos / stretch, sin / stretch, -sin, cos)
-        moved = alone.transform(
-            (room, room), Image.Transform.AFFINE,
-            (turn[0], turn[1], middle - (turn[0] + turn[1]) * middle, turn[2], turn[3],
-             middle - (turn[2] + turn[3]) * middle),
-            Image.Resampling.BILINEAR,
-        )  # fmt: skip
-        left, top = round(x + wide * stretch / 2 - middle), round(y - self.digit / 2 - middle)
-        self.image.paste(255, (left, top), moved)
+        cos, sin = math.cos(turned) * stretch, math.sin(turned)
+        high, across = mask.shape
+        room = max(high, across) + 8
+        # About the middle of the sign, on the line between baseline and digit height.
+        turn = np.array([[cos, -sin, 0.0], [sin * stretch, math.cos(turned), 0.0]])
+        turn[:, 2] = room / 2 - turn[:, :2] @ (across / 2, high / 2)
+        leaning = cv2.warpAffine(mask, turn, (room, room))
+        centre = turn[:, :2] @ (left + across / 2 - wide / 2, top + high / 2 + self.digit / 2)
+        middle_x, middle_y = x + wide * stretch / 2 + centre[0], y - self.digit / 2 + centre[1]
+        at = (round(middle_x - room / 2), round(middle_y - room / 2))
+        self.image.paste(255, at, Image.fromarray(leaning))
         return wide * stretch
 
     def _real(self, sign: str, x: float, y: float) -> float:
@@ -127,18 +131,29 @@ class _Pen:
         return wide + self.digit * self.chance.uniform(0.08, 0.22)
 
 
+@lru_cache(60_000)
+def _glyph(file: Path, size: int, sign: str) -> tuple[NDArray[np.uint8], int, int, float]:
+    """A sign's ink, where it stands from its origin on the baseline, and how far it reaches."""
+    face = font(file, size)
+    left, top, right, bottom = (int(edge) for edge in face.getbbox(sign, anchor="ls"))
+    image = Image.new("L", (max(1, right - left), max(1, bottom - top)), 0)
+    ImageDraw.Draw(image).text((-left, -top), sign, font=face, fill=255, anchor="ls")
+    return np.asarray(image), left, top, face.getlength(sign)
+
+
 def _set_off(
-    draw: ImageDraw.ImageDraw, mark: str, box: tuple[float, float, float, float], digit: float, chance: random.Random
-) -> None:
+    draw: ImageDraw.ImageDraw, mark: str, box: tuple[float, float, float, float], digit: float, loose: float,
+    chance: random.Random,
+) -> None:  # fmt: skip
     left, top, right, bottom = box
     thick = max(1, round(digit * chance.uniform(0.04, 0.1)))
-    loose = digit * chance.uniform(0.05, 0.45)  # close ones touch what they stand around
     around = [left - loose, top - loose, right + loose, bottom + loose]
     if mark == "underlined":
         for step in range(chance.choice((1, 1, 2))):
             y = bottom + digit * (0.15 + 0.14 * step)
             draw.line((left - loose / 2, y, right + loose / 2, y + chance.uniform(-2, 3)), fill=255, width=thick)
     elif mark == "circled":
+        around[0], around[2] = left - 1.3 * loose, right + 1.3 * loose
         draw.arc(around, chance.uniform(0, 90), 360 + chance.uniform(0, 120), fill=255, width=thick)
     elif mark == "boxed":
         draw.rectangle(around, outline=255, width=thick)
@@ -157,6 +172,7 @@ def _scribble(pixels: NDArray[np.uint8], chance: random.Random) -> None:
 
 def _worn(pixels: NDArray[np.uint8], chance: random.Random, noise: np.random.Generator) -> NDArray[np.uint8]:
     high, wide = pixels.shape
+    neat = chance.random() < _NEAT
     weight = chance.random()
     if weight < 0.22:
         pixels = cv2.dilate(pixels, np.ones((2, 2), np.uint8))
@@ -167,7 +183,7 @@ def _worn(pixels: NDArray[np.uint8], chance: random.Random, noise: np.random.Gen
     if chance.random() < 0.12:  # a pen that skips
         dots = (noise.random((high // 4, wide // 4)) < 0.10).astype(np.uint8)
         pixels = cv2.subtract(pixels, cv2.resize(dots, (wide, high)) * np.uint8(255))
-    if chance.random() < 0.45:  # ruled or squared paper that came through
+    if chance.random() < (0.3 if neat else 0.45):  # ruled or squared paper that came through
         strength, step = chance.randint(20, 130), _HIGH / chance.uniform(0.9, 2.6)
         layer = np.zeros_like(pixels)
         for y in np.arange(chance.uniform(0, step), high, step):
@@ -182,7 +198,7 @@ def _worn(pixels: NDArray[np.uint8], chance: random.Random, noise: np.random.Gen
     # Slant, turn, stretch, and an elastic deformation (Simard, Steinkraus, Platt 2003).
     slant, turned = chance.gauss(0, 0.13), chance.gauss(0, 0.022)
     stretch = math.exp(chance.gauss(0, 0.12))
-    amount, calm = chance.uniform(0, 2.0), chance.choice((7, 9, 12))
+    amount, calm = chance.uniform(0, 0.7 if neat else 2.0), chance.choice((7, 9, 12))
     rows, columns = np.mgrid[0:_HIGH, 0:_WIDE].astype(np.float32)
     middle = _HIGH / 2
     x = _MARGIN + columns * np.float32(stretch) + (rows - middle) * np.float32(slant)
@@ -192,8 +208,10 @@ def _worn(pixels: NDArray[np.uint8], chance: random.Random, noise: np.random.Gen
         axis += cv2.resize(field, (_WIDE, _HIGH), interpolation=cv2.INTER_CUBIC) * np.float32(amount)
     warped = cv2.remap(pixels, x, y, cv2.INTER_LINEAR, borderMode=cv2.BORDER_CONSTANT)
     small = cv2.resize(warped, (CROP_WIDTH, CROP_HEIGHT), interpolation=cv2.INTER_AREA).astype(np.float32)
-    if chance.random() < 0.5:
+    if chance.random() < (0.25 if neat else 0.5):
         small = cv2.GaussianBlur(small, (0, 0), chance.uniform(0.3, 1.1))
     small = small * np.float32(chance.uniform(0.75, 1.3) * 255 / max(60.0, float(small.max())))
-    small += noise.standard_normal(small.shape).astype(np.float32) * np.float32(chance.choice((0, 0, 3, 8)))
+    small += noise.standard_normal(small.shape).astype(np.float32) * np.float32(
+        0 if neat else chance.choice((0, 0, 3, 8))
+    )
     return np.clip(small, 0, 255).astype(np.uint8)

@@ -14,7 +14,7 @@ from folio_core.reading.crops import ALPHABET, BLANK, CROP_HEIGHT, CROP_WIDTH
 
 from .network import LabelReader
 
-_BATCH = 64
+_BATCH = 128
 
 
 def train(
@@ -39,8 +39,9 @@ def train(
         model.load_state_dict(torch.load(from_))
     steps = epochs * sum(len(np.load(file)["lengths"]) // _BATCH for file in files)
     optimizer = torch.optim.AdamW(model.parameters(), lr=most, weight_decay=1e-2)
-    schedule = torch.optim.lr_scheduler.OneCycleLR(optimizer, max_lr=most, total_steps=steps, pct_start=0.15)
+    schedule = torch.optim.lr_scheduler.OneCycleLR(optimizer, max_lr=most, total_steps=steps, pct_start=0.1)
     loss_of = nn.CTCLoss(blank=BLANK, zero_infinity=True)
+    halved = _computes_in_bfloat16()
     chance, kept = np.random.default_rng(seed), validation.with_name("weights.pt")
     began, done = time.monotonic(), 0
     for epoch in range(epochs):
@@ -54,7 +55,9 @@ def train(
                 chosen = order[at : at + _BATCH]
                 batch = _shaken(torch.from_numpy(crops[chosen]).float().unsqueeze(1) / 255)
                 batch = batch.contiguous(memory_format=torch.channels_last)
-                said = model(batch)
+                with torch.autocast("cpu", torch.bfloat16, enabled=halved):
+                    said = model(batch)
+                said = said.float()
                 size = torch.full((_BATCH,), said.shape[1], dtype=torch.long)
                 loss = loss_of(
                     said.transpose(0, 1), torch.from_numpy(targets[chosen]).long(), size,
@@ -80,6 +83,11 @@ def train(
         torch.save(model.state_dict(), kept)
     export(model, out)
     return kept
+
+
+def _computes_in_bfloat16() -> bool:
+    """Twice as fast where the processor has it in hardware; else slower."""
+    return bool(torch.cpu.get_capabilities().get("amx_bf16") or torch.cpu.get_capabilities().get("avx512_bf16"))
 
 
 def _shaken(crops: torch.Tensor) -> torch.Tensor:

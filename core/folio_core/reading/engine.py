@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import hashlib
-from collections.abc import Sequence
 from functools import cache
 from pathlib import Path
 
@@ -22,7 +21,7 @@ from .looks import look_of
 from .on_the_page import on_the_page
 from .page_reading import NOTHING_FOLLOWS, Candidate, Engine, Mark, PageReading
 
-_WEIGHTS = tuple(Path(__file__).with_name(name) for name in ("labels.onnx", "labels-2.onnx"))
+_WEIGHTS = Path(__file__).with_name("labels.onnx")
 READ_LONG_SIDE_PX = 1600
 _SURELY_NOTHING, _LEAST = 0.997, 1e-4  # from where on a start is not spelled out; what is not kept of a spelling
 _AT_ONCE = 32
@@ -43,17 +42,15 @@ class NullEngine:
 
 
 class NetworkEngine:
-    """The networks of ``weights``, trained apart, on one core. Made once for a process."""
+    """The network of ``weights``, on one core. Made once for a process."""
 
-    def __init__(self, weights: Sequence[Path] = _WEIGHTS) -> None:
-        networks = [file.read_bytes() for file in weights]
-        self.name = f"labels {hashlib.sha256(b''.join(networks)).hexdigest()[:8]}"
+    def __init__(self, weights: Path = _WEIGHTS) -> None:
+        network = weights.read_bytes()
+        self.name = f"labels {hashlib.sha256(network).hexdigest()[:8]}"
         options = onnxruntime.SessionOptions()
         options.intra_op_num_threads = options.inter_op_num_threads = 1
         options.log_severity_level = 3
-        self._sessions = [
-            onnxruntime.InferenceSession(network, options, providers=["CPUExecutionProvider"]) for network in networks
-        ]
+        self._session = onnxruntime.InferenceSession(network, options, providers=["CPUExecutionProvider"])
 
     def read(self, page: NDArray[np.uint8]) -> PageReading:
         shrink = min(1.0, READ_LONG_SIDE_PX / max(page.shape[:2]))
@@ -78,7 +75,7 @@ class NetworkEngine:
 
     def digits(self, crops: NDArray[np.uint8]) -> NDArray[np.float64]:
         said = np.zeros((len(crops), 10))
-        for at, steps in enumerate(self._signs(crops, 0)):
+        for at, steps in enumerate(self._signs(crops)):
             for text, share in spellings(steps):
                 digit = _AS_DIGITS.get(text[1:], text[1:])
                 if text[:1] in ("1", "i", "l") and len(digit) == 1 and digit.isdigit():
@@ -86,31 +83,29 @@ class NetworkEngine:
         return said
 
     def _read_often(self, grey: NDArray[np.uint8], found: Found) -> list[tuple[float, list[tuple[str, float]]]]:
-        """Of each start how probable it is that nothing stands there, and what may: the mean of what each network reads
-        at three sizes. What is surely nothing to the first of them is not looked at again."""
-        first = self._signs(np.stack([crop(grey, one, found.digit) for one in found.starts]), 0)
+        """Of each start how probable it is that nothing stands there, and what may: the mean of what is read at three
+        sizes. What is surely nothing at its own size is not looked at again."""
+        first = self._signs(np.stack([crop(grey, one, found.digit) for one in found.starts]))
         nothing = chance_of_nothing(first)
         again = [at for at, none in enumerate(nothing) if none < _SURELY_NOTHING]
         read = {at: [(float(nothing[at]), spellings(first[at]))] for at in again}
-        for zoom in (1.0, *_ZOOMS) if again else ():
-            crops = np.stack([crop(grey, found.starts[at], found.digit, zoom) for at in again])
-            for network in range(1 if zoom == 1 else 0, len(self._sessions)):
-                said = self._signs(crops, network)
-                for at, steps, none in zip(again, said, chance_of_nothing(said), strict=True):
-                    read[at].append((float(none), spellings(steps)))
+        for zoom in _ZOOMS if again else ():
+            said = self._signs(np.stack([crop(grey, found.starts[at], found.digit, zoom) for at in again]))
+            for at, steps, none in zip(again, said, chance_of_nothing(said), strict=True):
+                read[at].append((float(none), spellings(steps)))
         return [_mean(read[at]) if at in read else (float(none), []) for at, none in enumerate(nothing)]
 
-    def _signs(self, crops: NDArray[np.uint8], network: int) -> NDArray[np.float32]:
+    def _signs(self, crops: NDArray[np.uint8]) -> NDArray[np.float32]:
         """Log probabilities, n × steps × signs."""
         ink = crops[:, None].astype(np.float32) / 255
         parts = [ink[at : at + _AT_ONCE] for at in range(0, len(ink), _AT_ONCE)]
-        return np.concatenate([self._sessions[network].run(None, {"crops": part})[0] for part in parts])
+        return np.concatenate([self._session.run(None, {"crops": part})[0] for part in parts])
 
 
 @cache
 def usual_engine() -> Engine:
-    """The networks where their weights are, else the engine that reads nothing."""
-    return NetworkEngine() if all(one.exists() for one in _WEIGHTS) else NullEngine()
+    """The network where its weights are, else the engine that reads nothing."""
+    return NetworkEngine() if _WEIGHTS.exists() else NullEngine()
 
 
 def _mean(readings: list[tuple[float, list[tuple[str, float]]]]) -> tuple[float, list[tuple[str, float]]]:
