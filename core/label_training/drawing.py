@@ -39,7 +39,7 @@ def crop_of(
     baseline = _MARGIN + _HIGH * chance.uniform(0.58, 0.86) + (digit - _HIGH / CROP_DIGITS_HIGH) * 0.4
     image = Image.new("L", (_WIDE + 2 * _MARGIN, _HIGH + 2 * _MARGIN), 0)
     draw = ImageDraw.Draw(image)
-    pen = _Pen(image, draw, files, digits, chance, digit)
+    pen = _Pen(image, files, digits, chance, digit)
     start = _MARGIN + digit * CROP_LEFT_DIGITS + digit * chance.uniform(-0.35, 0.5)
     loose = digit * chance.uniform(0.05, 0.55)  # rings and boxes that are close touch what they stand around
     start += loose * chance.uniform(0.3, 1.0) if said.mark in _AROUND else 0.0
@@ -52,7 +52,7 @@ def crop_of(
     for above in (-1, 1):  # the lines above and below
         if chance.random() < 0.3:
             other = baseline + above * digit * chance.uniform(1.5, 2.4)
-            _Pen(image, draw, files, None, chance, digit).write(
+            _Pen(image, files, None, chance, digit).write(
                 "".join(chance.choice("agypqjlktbx35729=()") for _ in range(12)), start + digit * chance.uniform(-1, 6),
                 other, wander,
             )  # fmt: skip
@@ -64,10 +64,9 @@ def crop_of(
 
 class _Pen:
     def __init__(
-        self, image: Image.Image, draw: ImageDraw.ImageDraw, files: Sequence[Path], digits: Digits | None,
-        chance: random.Random, digit: float,
-    ) -> None:  # fmt: skip
-        self.image, self.draw, self.files, self.digits, self.chance = image, draw, files, digits, chance
+        self, image: Image.Image, files: Sequence[Path], digits: Digits | None, chance: random.Random, digit: float
+    ) -> None:
+        self.image, self.files, self.digits, self.chance = image, files, digits, chance
         self.digit = digit  # its height
         self.of_sign: dict[str, Path] = {}
         self.spread = chance.uniform(-0.03, 0.10) * digit

@@ -5,6 +5,8 @@ from __future__ import annotations
 import random
 import re
 import unittest
+from pathlib import Path
+from tempfile import TemporaryDirectory
 
 import numpy as np
 
@@ -12,6 +14,7 @@ from folio_camera.handwriting import file_of
 from folio_core.reading.crops import CROP_HEIGHT, CROP_WIDTH
 from label_training.content import content
 from label_training.drawing import crop_of
+from label_training.hands import MEASURED, SECOND, Use, fonts_for
 from label_training.sayings import Saying
 
 # A number, a part or both, set off from what follows as a label is.
@@ -28,6 +31,19 @@ class Content(unittest.TestCase):
         lines = [content(chance) for _ in range(4000)]
         self.assertEqual([line for line in lines if _LABEL.match(line)], [])
         self.assertGreater(len(set(lines)), 3500)
+
+
+class Hands(unittest.TestCase):
+    def test_each_hand_is_for_one_use_only(self) -> None:
+        names = {"kalam": Use.TRAINING, "rock-salt": Use.MEASURING, "kings": Use.SECOND_WRITER}
+        with TemporaryDirectory() as folder:
+            for name in names:
+                file = Path(folder, "node_modules", "@fontsource", name, "files", f"{name}-latin-400-normal.woff")
+                file.parent.mkdir(parents=True)
+                file.touch()
+            for name, use in names.items():
+                self.assertEqual(list(fonts_for(Path(folder), use)), [name])
+        self.assertFalse(MEASURED & SECOND)
 
 
 class Crops(unittest.TestCase):
