@@ -13,6 +13,7 @@ import re
 import resource
 import time
 from collections import defaultdict
+from collections.abc import Iterator
 from concurrent.futures import ProcessPoolExecutor
 from dataclasses import dataclass, field
 from functools import cache
@@ -157,12 +158,12 @@ def _read(job: tuple[str, int, argparse.Namespace]) -> Read:
         seconds.append(time.process_time() - began)
         if chosen.baseline:
             plain.append(_plain(page))
-    slim = Folio(**{**{name: getattr(folio, name) for name in folio.__slots__}, "sheets": (None,) * len(pages)})
+    slim = Folio(**{**{name: getattr(folio, name) for name in folio.__slots__}, "sheets": (None,) * len(folio.order)})
     return Read(condition, hand, slim, tuple(readings), tuple(seconds), tuple(plain))
 
 
-def _written(condition: str, at: int, chosen: argparse.Namespace) -> tuple[Folio, str, list[NDArray[np.uint8]]]:
-    """The truth, the hand's name, and the prepared pages as they arrive."""
+def _written(condition: str, at: int, chosen: argparse.Namespace) -> tuple[Folio, str, Iterator[NDArray[np.uint8]]]:
+    """The truth, the hand's name, and the prepared pages as they arrive, one at a time."""
     files = hands.fonts_for(chosen.fonts, hands.Use.TRAINING if chosen.tuning else hands.Use.MEASURING)
     seed = at if chosen.tuning else HELD_OUT + at
     chance = np.random.default_rng([seed, sorted(CONDITIONS).index(condition)])
@@ -170,21 +171,21 @@ def _written(condition: str, at: int, chosen: argparse.Namespace) -> tuple[Folio
     digits = hands.mnist(chosen.fonts, measured=not chosen.tuning)
     count = None if chosen.short else (chosen.pages[0], chosen.pages[1])
     folio = make_folio(condition, files[hand], seed, digits, pages=count)
-    pages = [
+    pages = (
         sheet.pixels if chosen.flat else _prepared(_photograph(sheet, seed * 31 + number, chance))
         for number, sheet in enumerate(folio.sheets)
-    ]
+    )
     return folio, hand, pages
 
 
-def _second_written(at: int, chosen: argparse.Namespace) -> tuple[Folio, str, list[NDArray[np.uint8]]]:
+def _second_written(at: int, chosen: argparse.Namespace) -> tuple[Folio, str, Iterator[NDArray[np.uint8]]]:
     files = hands.fonts_for(chosen.fonts, hands.Use.TRAINING if chosen.tuning else hands.Use.SECOND_WRITER)
     seed = at if chosen.tuning else HELD_OUT + at
     chance = np.random.default_rng(seed)
     hand = list(files)[int(chance.integers(len(files)))]
     folio, sheets = second_folio(files[hand], seed)
     way = second_camera.way(chance)
-    pages = [np.asarray(one) if chosen.flat else _prepared(second_camera.taken(one, way, chance)) for one in sheets]
+    pages = (np.asarray(one) if chosen.flat else _prepared(second_camera.taken(one, way, chance)) for one in sheets)
     return folio, hand, pages
 
 

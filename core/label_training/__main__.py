@@ -59,7 +59,7 @@ def _recipe() -> str:
     """What is drawn follows from these files: what an older recipe drew is not trained on."""
     here = Path(__file__).parent
     files = [here / name for name in ("hands.py", "sayings.py", "content.py", "words.txt", "drawing.py", "shards.py")]
-    files.append(Path(crops.__file__))
+    files += [here / "hands_packages" / "package-lock.json", Path(crops.__file__)]
     return hashlib.sha256(b"".join(file.read_bytes() for file in files)).hexdigest()[:12]
 
 
