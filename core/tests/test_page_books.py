@@ -10,7 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from folio_bench.books import lines_of, outcome_of
-from folio_camera import book_trials
+from folio_camera import book_trials, trials
 from folio_camera.book_trials import BookTrial
 from folio_camera.bound_book import BentPaper, bent
 from folio_camera.handwriting import Style, write_sheet
@@ -18,6 +18,8 @@ from folio_camera.photograph import Photograph, photograph
 from folio_camera.scene import Scene
 from folio_camera.solutions import great_circles, noon_sight
 from folio_core.page import Advice, Recipe, Tone, prepare
+from folio_core.page.limits import BENT_SHEET_CONFIDENCE
+from folio_core.page.sheet import find_sheet
 from folio_core.page.sheet.book import facing_pages
 from folio_core.page.sheet.gutter import gutter_in
 from folio_core.page.straighten import straighten
@@ -101,7 +103,7 @@ class OpenBook(unittest.TestCase):
                 self.assertEqual((outcome.split, outcome.cut_ink), (True, False))
 
     def test_a_page_of_a_book_of_which_nothing_tells_how_it_bends_is_advised_about(self) -> None:
-        page = prepare(book_trials.make("book: plain", 100).shot.jpeg)
+        page = prepare(book_trials.make("book: plain", 100).shot.jpeg, half=1)
         self.assertIsNone(page.curve)
         self.assertIn(Advice.CURVED, [one.code for one in page.advice])
 
@@ -164,11 +166,46 @@ class BentLines(unittest.TestCase):
         self.assertIsNone(page.curve)
         self.assertIn(Advice.CURVED, [one.code for one in page.advice])
 
-    def test_a_plain_page_full_of_writing_is_told_by_its_edges(self) -> None:
-        """Its lines are as many as those of ruled paper, and wander."""
-        page = prepare(book_trials.make("bent sheet: plain", 8).shot.jpeg)
+    def test_a_plain_page_is_straightened_where_its_words_and_its_edges_bend_alike(self) -> None:
+        for seed in (8, 103, 134):
+            trial = book_trials.make("bent sheet: plain", seed)
+            page = prepare(trial.shot.jpeg)
+            lines = lines_of(trial, 0, page)
+            with self.subTest(seed=seed):
+                self.assertIsNotNone(page.curve)
+                self.assertLess(lines.left, 0.5 * lines.bent)
+
+    def test_plain_paper_of_which_only_the_edges_bend_is_told(self) -> None:
+        page = prepare(book_trials.make("bent sheet: plain", 116).shot.jpeg)
         self.assertIsNone(page.curve)
         self.assertIn(Advice.CURVED, [one.code for one in page.advice])
+
+
+class BentSheetFound(unittest.TestCase):
+    """A sheet so bent that no straight outline is sure to be its own."""
+
+    def test_edges_that_bend_as_its_lines_do_tell_it(self) -> None:
+        for condition, seed in (("bent sheet: ruled", 138), ("bent sheet: plain", 132)):
+            trial = book_trials.make(condition, seed)
+            page = prepare(trial.shot.jpeg)
+            outcome = outcome_of((condition, seed))
+            with self.subTest(condition):
+                self.assertFalse(find_sheet(decoded(trial.shot.jpeg)).found)
+                self.assertEqual((page.sheet.found, page.sheet.confidence), (True, BENT_SHEET_CONFIDENCE))
+                self.assertFalse(outcome.cut_ink)
+                self.assertLess(outcome.pages[0].left, 0.5 * outcome.pages[0].bent)
+
+    def test_an_outline_whose_side_runs_through_the_page_is_not_taken(self) -> None:
+        page = prepare(book_trials.make("bent sheet: ruled", 129).shot.jpeg)
+        self.assertEqual((page.sheet.found, page.halves), (False, 1))
+        self.assertIn(Advice.SHEET_NOT_FOUND, [one.code for one in page.advice])
+
+    def test_flat_papers_upon_each_other_are_not_taken_for_one(self) -> None:
+        number = list(trials.CONDITIONS).index("around: papers beneath")
+        for seed in (0, 3):
+            page = prepare(trials.make("around: papers beneath", 1000 * number + seed, (1944, 2592)).data)
+            with self.subTest(seed=seed):
+                self.assertFalse(page.sheet.found)
 
 
 def decoded(jpeg: bytes) -> NDArray[np.uint8]:

@@ -36,6 +36,9 @@ _MOST_SLOPE = 0.05
 _LEAST_LINES, _FULL, _RULED = 60, 190, 380  # observations, of some 700; with more the page is full, and ruled
 _FLAT_MM = 0.3  # flat ruled sheets measure up to 0.25
 _EXPLAINED = 0.6  # of what is left over afterwards, for what speaks to be believed
+_ALIKE, _SURELY_ALIKE = 0.7, 0.8  # correlation of two bends that were fitted apart
+_BENT_APART_MM, _SURELY_BENT_MM = 0.6, 1.2  # of each: a flat sheet's edges measure up to 0.5
+_SIDE_OFF = 0.01  # of the width: how far a sheet's edge may be from where its side was taken to be
 _CLEAR_EDGE = 12.0  # grey levels
 _EDGE_TILT = 2.0  # grey levels an edge loses for each pixel it rises or falls from strip to strip
 
@@ -82,12 +85,27 @@ def curve_of(grey: Image, tall: Callable[[], Image]) -> Curve | None:
         return None
     slopes = _fitted(seen, width, height)
     agree = [len(one) >= _LEAST_LINES and _left_over(one, slopes, width, height) < _EXPLAINED for one in (lines, edges)]
+    bends_alike = _bend_alike(lines, edges, width, height, _ALIKE, _BENT_APART_MM)
     # Writing alone wanders, and needs a second witness; ruling is seen everywhere, and is the only one.
-    if not (agree[0] or (agree[1] and not is_ruled)):
+    if not (bends_alike or agree[0] or (agree[1] and not is_ruled)):
         return None
-    told = agree[0] and (agree[1] or is_full)
+    told = bends_alike or (agree[0] and (agree[1] or is_full))
     across, tilted = (tuple(map(float, part)) for part in np.split(slopes, 2))
     return Curve(across, tilted, round(_bend_mm(slopes, width, height), 2), told)
+
+
+def is_bent_sheet(grey: Image, tall: Image, wide: Image) -> bool:
+    """Whether the upper and lower edge of what may be a sheet bend as the lines on it do, and its sides run straight
+    where they were taken to be: then it is one, and bent. ``grey``, ``tall``: as for `curve_of`; ``wide``: the page
+    turned by a quarter, with `MARGIN` of its width above and below."""
+    height, width = grey.shape
+    if min(height, width) < _LEAST_SIDE_PX:
+        return False
+    more = (len(wide) - width) // 2
+    sides = [_edge_rows(wide[side - more : side + more])[0] - more for side in (more, more + width)]
+    if max(np.percentile(np.abs(side), 90) for side in sides) > _SIDE_OFF * width:
+        return False
+    return _bend_alike(_lines(grey), _edges(tall, height), width, height, _SURELY_ALIKE, _SURELY_BENT_MM)
 
 
 def with_margin(corners: Corners, size: tuple[int, int]) -> Corners:
@@ -142,15 +160,7 @@ def _edges(tall: Image, height: int) -> Floats:
     strips = width // _STRIP_PX
     seen = []
     for edge, y in ((more, 0.0), (more + height, float(height))):
-        red, green, blue = cv2.split(tall[edge - more : edge + more, : strips * _STRIP_PX])
-        darkest = cv2.min(cv2.min(red, green), blue)
-        means = cv2.resize(darkest, (strips, 2 * more), interpolation=cv2.INTER_AREA)
-        smooth = cv2.GaussianBlur(means.astype(np.float32), (1, 9), 0, sigmaY=1.5)
-        steps = np.abs(smooth[4:] - smooth[:-4])
-        rows = _way_across(steps)
-        clear = steps[rows, np.arange(strips)]
-        inner = np.clip(rows, 1, len(steps) - 2)
-        exact = inner + _vertex(*(steps[inner + k, np.arange(strips)] for k in (-1, 0, 1)))
+        exact, clear = _edge_rows(tall[edge - more : edge + more, : strips * _STRIP_PX])
         for apart in (1, 2):
             least = np.minimum(clear[:-apart], clear[apart:])
             x = (np.arange(strips - apart) + 0.5 + apart / 2) * _STRIP_PX
@@ -158,6 +168,19 @@ def _edges(tall: Image, height: int) -> Floats:
             found = np.stack([x, np.full_like(x, y), slope, np.minimum(0.5, least / 60)], axis=1)
             seen.append(found[least > _CLEAR_EDGE])
     return np.concatenate(seen)
+
+
+def _edge_rows(strip: Image) -> tuple[Floats, Layer]:
+    """Where the clearest smooth way across a strip (RGB) runs, in each `_STRIP_PX` of it: its row, and how clear."""
+    red, green, blue = cv2.split(strip)
+    darkest = cv2.min(cv2.min(red, green), blue)
+    strips = strip.shape[1] // _STRIP_PX
+    means = cv2.resize(darkest, (strips, len(strip)), interpolation=cv2.INTER_AREA)
+    smooth = cv2.GaussianBlur(means.astype(np.float32), (1, 9), 0, sigmaY=1.5)
+    steps = np.abs(smooth[4:] - smooth[:-4])
+    rows, at = _way_across(steps), np.arange(strips)
+    inner = np.clip(rows, 1, len(steps) - 2)
+    return inner + 2 + _vertex(*(steps[inner + k, at] for k in (-1, 0, 1))), steps[rows, at]
 
 
 def _way_across(steps: Layer) -> NDArray[np.int64]:
@@ -226,11 +249,26 @@ def _left_over(seen: Floats, slopes: Floats, width: int, height: int) -> float:
     return float(after) / max(float(before), 1e-9)
 
 
+def _bend_alike(lines: Floats, edges: Floats, width: int, height: int, alike: float, least_mm: float) -> bool:
+    """Whether both, each by itself, tell the same bend: what wanders by chance does not wander alike twice."""
+    if min(len(lines), len(edges)) < _LEAST_LINES:
+        return False
+    one, other = (_bends_mm(_fitted(seen, width, height), width, height) for seen in (lines, edges))
+    if min(np.ptp(one, axis=1).max(), np.ptp(other, axis=1).max()) < least_mm:
+        return False
+    return bool((one * other).sum() >= alike * np.sqrt((one * one).sum() * (other * other).sum()))
+
+
 def _bend_mm(slopes: Floats, width: int, height: int) -> float:
     """How far the most bent of three lines departs from its own straight line, if the page is as high as A4."""
+    return float(np.ptp(_bends_mm(slopes, width, height), axis=1).max())
+
+
+def _bends_mm(slopes: Floats, width: int, height: int) -> Floats:
+    """3 × width: how far three lines lie below their own straight lines, if the page is as high as A4."""
     across, tilted = (tuple(map(float, part)) for part in np.split(slopes, 2))
     rows = np.array([height // 6, height // 2, 5 * height // 6])
     lines = Curve(across, tilted, 0.0, False).at(rows, width, height)
     x = np.arange(width)
-    left = [line - np.polyval(np.polyfit(x, line, 1), x) for line in lines]
-    return max(float(np.ptp(line)) for line in left) / height * limits.A4_MM[1]
+    straight = np.stack([np.polyval(np.polyfit(x, line, 1), x) for line in lines])
+    return np.asarray((lines - straight) / height * limits.A4_MM[1], np.float64)

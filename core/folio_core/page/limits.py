@@ -33,6 +33,7 @@ TURN_SURE = 0.85  # below it a page is left as it came
 # Where the sheet was not found its sides and what it lies on look like writing. Of 448 whole pictures of tuning, desk
 # and all, 22 turns are wrong from 0.85 on, 6 from 0.95, 2 from 0.98.
 TURN_SURE_ON_A_DESK = 0.98
+BENT_SHEET_CONFIDENCE = 0.75  # of a sheet that only its bent edges tell: found, never sure
 BEND_MM = 0.5  # flat sheets measure up to 0.2, bent ones 0.7–4; a smaller bend is left
 LEAN_DEG = 0.25  # a smaller lean of the lines is left
 

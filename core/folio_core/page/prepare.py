@@ -12,13 +12,14 @@ from numpy.typing import NDArray
 
 from .advise import Finding, advise
 from .encode import jpeg, png
-from .flatten import MARGIN, Curve, curve_of, flattened, with_margin
+from .flatten import MARGIN, Curve, curve_of, flattened, is_bent_sheet, with_margin
 from .geometry import Geometry
 from .ink_rows import ink_rows
 from .light import Writing, turned, writing_of
 from .likeness import Likeness, likeness_of
 from .limits import (
     BEND_MM,
+    BENT_SHEET_CONFIDENCE,
     BOOK_MM,
     DEFAULT_LIMITS,
     JPEG_QUALITY,
@@ -108,6 +109,8 @@ def prepare(
         book = _open_book(middle, shrink, (height, width))
     if book is not None and half is not None:
         sheet = book.pages[half]
+    if sheet.guess and _is_bent_sheet(source, middle, sheet.guess):
+        sheet = Sheet(True, BENT_SHEET_CONFIDENCE, sheet.guess)
     cuttable = sheet.found and not sheet.fills and not recipe.corners
     corners = inset(sheet.corners) if cuttable else sheet.corners
     size = output_size(sheet.corners, (width, height), snap=sheet.found and not sheet.fills and not book)
@@ -199,12 +202,28 @@ def _open_book(middle: NDArray[np.uint8], shrink: float, shape: tuple[int, int])
     return _Book((other, one) if found.turn in (90, 180) else (one, other), found)
 
 
+def _is_bent_sheet(source: Opened, middle: NDArray[np.uint8], guess: Corners) -> bool:
+    height, width = source.pixels.shape[:2]
+    shrink = middle.shape[1] / width
+    size = _scaled(output_size(guess, (width, height), snap=True), UPRIGHT_LONG_SIDE_PX)
+    corners = scaled_corners(inset(guess), shrink)
+    writing = writing_of(straighten(middle, corners, size))
+    turn = upright(writing.grey, writing.ink, shape_known=True).turn
+    writing, corners = writing.turned(turn), turned_corners(corners, turn)
+    wide = _with_margin(middle, turned_corners(corners, 90), writing.grey.shape)
+    return is_bent_sheet(writing.grey, _with_margin(middle, corners, writing.grey.shape[::-1]), wide)
+
+
 def _bend(middle: NDArray[np.uint8], corners: Corners, writing: Writing) -> Curve | None:
     """How the lines of an upright page bend."""
-    height, width = writing.grey.shape
-    more = round(MARGIN * height)
-    size = width, height + 2 * more
-    return curve_of(writing.grey, lambda: straighten(middle, with_margin(corners, (width, height)), size))
+    return curve_of(writing.grey, lambda: _with_margin(middle, corners, writing.grey.shape[::-1]))
+
+
+def _with_margin(middle: NDArray[np.uint8], corners: Corners, size: tuple[int, ...]) -> NDArray[np.uint8]:
+    """A page of width and height ``size`` with `MARGIN` of its height above and below."""
+    width, height = size
+    tall = with_margin(corners, (width, height))
+    return straighten(middle, tall, (width, height + 2 * round(MARGIN * height)))
 
 
 def _opened(data: bytes, index: int, chosen: Corners | None, limits: Limits) -> tuple[Opened, NDArray[np.uint8], Sheet]:

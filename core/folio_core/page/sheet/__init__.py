@@ -52,6 +52,7 @@ class Sheet:
     Not ``found``: the whole picture. ``fills``: nothing but the sheet is in the picture (a scan, a screenshot).
     ``cut``: sides (0 is the top one) that lie beyond the picture's edge. ``several``: each whole sheet where there is
     more than one, the likeliest first; ``corners`` are then around all of them, so that no ink is left out.
+    ``guess``: what may be the sheet, where none was found.
     """
 
     found: bool
@@ -60,12 +61,14 @@ class Sheet:
     fills: bool = False
     cut: tuple[int, ...] = ()
     several: tuple[Corners, ...] = ()
+    guess: Corners | None = None
 
     def scaled(self, scale: float) -> Sheet:
         if scale == 1:
             return self
         corners, *several = (scaled_corners(each, scale) for each in (self.corners, *self.several))
-        return replace(self, corners=corners, several=tuple(several))
+        guess = scaled_corners(self.guess, scale) if self.guess else None
+        return replace(self, corners=corners, several=tuple(several), guess=guess)
 
 
 def find_sheet(pixels: Image) -> Sheet:
@@ -93,12 +96,12 @@ def sheet_in(middle: Image, middle_scale: float, shape: tuple[int, ...]) -> Shee
         return Sheet(filled > FOUND_CONFIDENCE, guessed, whole, fills=filled > FOUND_CONFIDENCE)
     if filled > max(sure, FOUND_CONFIDENCE):
         return Sheet(True, min(filled, _MOST_GUESSED) if _washed_out(small) else filled, whole, fills=True)
-    if sure < FOUND_CONFIDENCE:
-        return Sheet(False, sure, whole)
     quad, border = _clockwise(candidates.corners[best], candidates.border[best])
     exact, border = refined(quad / small_scale, middle, _FAR_REACH_PX / small_scale, border, step_px=1.0)
     exact, border = refined(exact, middle, _NEAR_REACH_PX / small_scale, border)
     corners: Corners = tuple((float(x), float(y)) for x, y in exact / middle_scale)  # type: ignore[assignment]
+    if sure < FOUND_CONFIDENCE:
+        return Sheet(False, sure, whole, guess=None if border.any() else corners)
     cut = tuple(int(side) for side in np.flatnonzero(border))
     if len(cut) == 1:
         corners = completed(corners, cut[0], (width, height))
