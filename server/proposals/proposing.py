@@ -5,7 +5,7 @@ from __future__ import annotations
 import hashlib
 import json
 import re
-from collections.abc import Iterable, Iterator, Mapping, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence, Set
 from dataclasses import dataclass, replace
 from itertools import pairwise
 from typing import Any
@@ -270,7 +270,7 @@ def _suggestion(made: Proposal, pages: Sequence[int], known: _Known) -> Suggesti
         missing=missing if has_labels and is_whole else (),
         outside=tuple((pages[at], text) for at, _, text in made.outside if pages[at] in read),
         doubts=tuple(_doubts(held, labelled, question_map)),
-        doubled=tuple(_doubled(known, labelled)),
+        doubled=tuple(_doubled(known, labelled, set(_begun(made, pages, read)))),
     )
 
 
@@ -286,14 +286,31 @@ def _doubts(
                 yield page, question
 
 
-def _doubled(known: _Known, read: Mapping[int, PageReading]) -> Iterator[tuple[str, tuple[int, ...]]]:
-    """Questions whose label is surely read on two pages that do not follow each other; "2 continued" is no such one."""
+def _doubled(
+    known: _Known, read: Mapping[int, PageReading], begun: Set[tuple[str, int]]
+) -> Iterator[tuple[str, tuple[int, ...]]]:
+    """Questions that begin on two pages that do not follow each other: their label is surely read there, or they are
+    proposed as ``begun``. "2 continued" is no such one."""
     pages = [page for page in known.arrangement.pages if page in read]
     for question in known.question_map.questions:
-        on = [page for page in pages if any(_surely_says(mark, question.label) for mark in read[page].marks)]
+        on = [
+            page
+            for page in pages
+            if (question.id, page) in begun or any(_surely_says(mark, question.label) for mark in read[page].marks)
+        ]
         apart = [pages.index(then) - pages.index(now) > 1 for now, then in pairwise(on)]
         if any(apart) and not all(question.id in known.held.get(page, ()) for page in on):
             yield question.id, tuple(on)
+
+
+def _begun(made: Proposal, pages: Sequence[int], read: Mapping[int, PageReading]) -> Iterator[tuple[str, int]]:
+    """Questions and the pages on which they are said to begin; none that are continued there."""
+    for one in made.places:
+        page = pages[one.page]
+        if one.mark is None or one.confidence < SAID or page not in read or one.mark >= len(read[page].marks):
+            continue
+        if not read[page].marks[one.mark].candidates[0].text.endswith("~"):
+            yield one.question, page
 
 
 def _surely_says(mark: Mark, label: str) -> bool:

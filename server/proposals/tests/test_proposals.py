@@ -198,6 +198,21 @@ class Proposals(DeskTestCase):
         self.arrange(self.folio_version(), order=order, placements={"1a": [{"page": first.pk}, {"page": last.pk}]})
         self.assertEqual(self.suggestion()["doubled"], [])
 
+    def doubled_by(self, text: str) -> Any:
+        """By a second 1a, two pages on, that is read a little less than surely, as ``text``; where it is proposed."""
+        again = reading("1a", "2")
+        less = replace(again.marks[0], candidates=(Candidate(text, 0.93), Candidate("7a", 0.069)))
+        first, _, last = self.pages(reading("1a"), reading("1b"), replace(again, marks=(less, again.marks[1])))
+        told = self.suggestion()
+        self.assertIn((self.id_of("1a"), last.pk), [(one["question"], one["page"]) for one in told["places"]])
+        return [one["pages"] == [first.pk, last.pk] for one in told["doubled"]]
+
+    def test_a_question_that_is_proposed_to_begin_on_two_distant_pages_is_pointed_out_too(self) -> None:
+        self.assertEqual(self.doubled_by("1a"), [True])
+
+    def test_one_that_is_continued_on_a_distant_page_is_not_pointed_out(self) -> None:
+        self.assertEqual(self.doubled_by("1a~"), [])
+
     def test_an_answer_that_is_continued_on_the_next_page_is_not_pointed_out(self) -> None:
         self.pages(reading("1a"), reading("1a"), reading("2"))
         self.assertEqual(self.suggestion()["doubled"], [])
