@@ -117,6 +117,20 @@ class Proposals(DeskTestCase):
         self.arrange(self.board()["version"], order=[first.pk, second.pk], placements={"1a": [{"page": first.pk}]})
         self.assertEqual(self.suggestion()["doubts"], [{"page": first.pk, "question": self.id_of("1b")}])
 
+    def doubts_beside(self, rival: str) -> int:
+        """On a page that was placed as 2 and reads 1b with 0.89, else ``rival``."""
+        read = reading("1b")
+        doubtful = replace(read.marks[0], candidates=(Candidate("1b", 0.89), Candidate(rival, 0.1)))
+        (page,) = self.pages(replace(read, marks=(doubtful,)))
+        self.arrange(self.board()["version"], order=[page.pk], placements={"2": [{"page": page.pk}]})
+        return len(self.suggestion()["doubts"])
+
+    def test_what_is_on_no_map_is_hardly_a_rival_of_a_label_that_is_pointed_out(self) -> None:
+        self.assertEqual(self.doubts_beside("16"), 1)
+
+    def test_what_is_on_the_map_is_a_rival(self) -> None:
+        self.assertEqual(self.doubts_beside("1a"), 0)
+
     def doubts_of_a_number(self, *, hang: float) -> int:
         """On a page of 1a and 1b, all placed, that has a 2 further down too."""
         further = Mark(0.15, 0.8, 0.04, 0.02, 0.001, (Candidate("2", 0.999),), hang, 2.0, 18)
@@ -198,20 +212,20 @@ class Proposals(DeskTestCase):
         self.arrange(self.folio_version(), order=order, placements={"1a": [{"page": first.pk}, {"page": last.pk}]})
         self.assertEqual(self.suggestion()["doubled"], [])
 
-    def doubled_by(self, text: str) -> Any:
-        """By a second 1a, two pages on, that is read a little less than surely, as ``text``; where it is proposed."""
+    def doubled_by(self, text: str, rival: str) -> Any:
+        """By a second 1a, two pages on, that reads less than surely ``text``, else ``rival``; where it is proposed."""
         again = reading("1a", "2")
-        less = replace(again.marks[0], candidates=(Candidate(text, 0.93), Candidate("7a", 0.069)))
+        less = replace(again.marks[0], candidates=(Candidate(text, 0.93), Candidate(rival, 0.069)))
         first, _, last = self.pages(reading("1a"), reading("1b"), replace(again, marks=(less, again.marks[1])))
         told = self.suggestion()
         self.assertIn((self.id_of("1a"), last.pk), [(one["question"], one["page"]) for one in told["places"]])
         return [one["pages"] == [first.pk, last.pk] for one in told["doubled"]]
 
     def test_a_question_that_is_proposed_to_begin_on_two_distant_pages_is_pointed_out_too(self) -> None:
-        self.assertEqual(self.doubled_by("1a"), [True])
+        self.assertEqual(self.doubled_by("1a", "2"), [True])
 
     def test_one_that_is_continued_on_a_distant_page_is_not_pointed_out(self) -> None:
-        self.assertEqual(self.doubled_by("1a~"), [])
+        self.assertEqual(self.doubled_by("1a~", "7a"), [])
 
     def test_an_answer_that_is_continued_on_the_next_page_is_not_pointed_out(self) -> None:
         self.pages(reading("1a"), reading("1a"), reading("2"))
