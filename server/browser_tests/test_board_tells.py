@@ -68,6 +68,19 @@ class NotHandedIn(BoardTestCase):
         page.get_by_role("button", name="Leave it as it is").click()
         self.assertEqual(folio.editions.count(), 2)
 
+    def test_what_is_said_of_a_difference_stays_where_it_came_when_the_board_is_asked_anew(self) -> None:
+        folio = self.folio(3)
+        hand_in(folio, seen_edition=0, now=timezone.now())
+        page = self.board(folio)
+        counts = page.get_by_text("Edition 1 is handed in and counts.")
+        expect(counts).to_be_visible()
+        told = page.get_by_role("region", name="Not handed in yet")
+        page.route(f"**/api/folios/{folio.pk}", lambda route: None)  # its answer never comes
+        page.keyboard.type("1a")
+        page.keyboard.press("Enter")
+        expect(told).to_be_visible()
+        expect(counts).to_have_count(0)
+
 
 class Words(BoardTestCase):
     def test_a_word_that_is_being_typed_survives_a_reload_and_is_one_step(self) -> None:

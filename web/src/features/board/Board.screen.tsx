@@ -175,7 +175,7 @@ function LoadedBoard({ board }: { board: BoardData }) {
       </header>
       <main className="board-table">
         <h1 className="unseen">Board</h1>
-        <WhatCounts board={board} isOpen={openPages.length > 0 || answered < of} />
+        <WhatCounts board={board} isOpen={openPages.length > 0 || answered < of} differs={changed !== null} />
         {board.askings.length > 0 && <AskedAgain board={board} ids={ids} onTakeAgain={takeAgainOf} />}
         {board.keptAt && <WithoutNetwork at={board.keptAt} zone={zoneOf} />}
         <div className="board-notices">

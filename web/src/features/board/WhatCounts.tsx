@@ -2,11 +2,18 @@ import { Link } from "react-router";
 import { type BoardData, mayAddPages } from "../../folio/useBoard";
 import { dayAndTime } from "../../shared/time";
 
+interface WhatCountsProps {
+  board: BoardData;
+  isOpen: boolean;
+  /** As it is known here at once: were it asked for, this line would go a moment later and move the buttons below it. */
+  differs: boolean;
+}
+
 /** What counts of the work just now, where that is not plain: something is open, it was taken back, or the time is up. */
-export function WhatCounts({ board, isOpen }: { board: BoardData; isOpen: boolean }) {
+export function WhatCounts({ board, isOpen, differs }: WhatCountsProps) {
   return (
     <>
-      {isOpen && board.changed === null && <PlacedLater board={board} />}
+      {isOpen && !differs && <PlacedLater board={board} />}
       <Closed board={board} />
       <TakenBack board={board} />
     </>
