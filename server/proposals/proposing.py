@@ -20,7 +20,7 @@ from folio_core.placing.nodes import Nodes
 from folio_core.placing.page_evidence import PageEvidence
 from folio_core.placing.proposal import MISSING_SAID, SAID, Proposal, ProposedPlace, propose
 from folio_core.question_map import QuestionMap
-from folio_core.reading import PageReading
+from folio_core.reading import Mark, PageReading
 from folios.arrangements import current
 from folios.models import Folio, folio_topic
 from live.announcing import announce
@@ -303,9 +303,8 @@ def _begun(made: Proposal, pages: Sequence[int], read: Mapping[int, PageReading]
     """Questions and the pages on which they are said to begin; none that are continued there."""
     for one in made.places:
         page = pages[one.page]
-        if one.mark is None or one.confidence < SAID or page not in read or one.mark >= len(read[page].marks):
-            continue
-        if not read[page].marks[one.mark].candidates[0].text.endswith("~"):
+        mark = _mark_of(read[page], one) if page in read and one.confidence >= SAID else None
+        if mark is not None and mark.candidates and not mark.candidates[0].text.endswith("~"):
             yield one.question, page
 
 
@@ -323,12 +322,17 @@ def _surely_read(reading: PageReading, nodes: Nodes) -> frozenset[str]:
     return frozenset(found)
 
 
-def _reason(reading: PageReading, place: ProposedPlace, question_map: QuestionMap) -> Reason | None:
-    if place.mark is None:
+def _mark_of(reading: PageReading, place: ProposedPlace) -> Mark | None:
+    """What says so; None where nothing does, or the page was read anew since."""
+    if place.mark is None or place.mark >= len(reading.marks):
         return None
-    if place.mark >= len(reading.marks):
-        return None  # the page was read anew since
-    found = reading.marks[place.mark]
+    return reading.marks[place.mark]
+
+
+def _reason(reading: PageReading, place: ProposedPlace, question_map: QuestionMap) -> Reason | None:
+    found = _mark_of(reading, place)
+    if found is None:
+        return None
     label = question_map[place.question].label
     said = [one.text.rstrip("~") for one in found.candidates]
     fitting = next((text for text in said if text and label.endswith(text)), label)

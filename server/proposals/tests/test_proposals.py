@@ -272,6 +272,16 @@ class Proposals(DeskTestCase):
             read_page(page.pk, now=NOW)  # done twice is done once
         self.assertEqual([one["question"] for one in self.suggestion()["places"]], [self.id_of("1b")])
 
+    def test_what_was_proposed_of_a_page_does_no_harm_while_it_is_read_anew_without_a_label(self) -> None:
+        (page,) = self.pages(reading("1a"))
+        self.assertEqual([one["reason"]["says"] for one in self.suggestion()["places"]], ["1a"])
+        ReadPage.objects.update(image="0" * 64)
+        unreadable = replace(reading("1a").marks[0], candidates=(), nothing=1.0)
+        with mock.patch("proposals.reading._engine", return_value=Reader(PageReading((unreadable,), 20, "by hand"))):
+            read_page(page.pk, now=NOW)
+        answer = self.as_(self.ilse).get(f"/api/folios/{self.folio.pk}/suggestion")  # the worker was not there yet
+        self.assertEqual((answer.status_code, answer.json()["doubled"]), (200, []))
+
     def test_it_is_worked_out_by_the_worker_and_once_for_what_has_not_changed(self) -> None:
         self.pages(reading("1a"))
         self.assertEqual(ProcrastinateJob.objects.filter(task_name=PROPOSE).count(), 1)
