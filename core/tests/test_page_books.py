@@ -157,6 +157,14 @@ class BentLines(unittest.TestCase):
                 self.assertIsNone(page.curve)
                 self.assertNotIn(Advice.CURVED, [one.code for one in page.advice])
 
+    def test_a_flat_sheet_of_which_a_part_lies_outside_the_picture_is_left_as_it_lies(self) -> None:
+        """What stands in for that part bends its lines and its edges alike."""
+        number = list(trials.CONDITIONS).index("around: partly outside")
+        for seed in (7, 21):
+            page = prepare(trials.make("around: partly outside", 1000 * number + seed, (1944, 2592)).data)
+            with self.subTest(seed=seed):
+                self.assertEqual((page.curve, page.sheet.found), (None, True))
+
     def test_what_cannot_be_straightened_is_told(self) -> None:
         """Few words on plain paper: the sheet's edges bend, and the lines do not say how the rest does."""
         answers = (noon_sight()[:2], great_circles()[:2])
@@ -199,6 +207,10 @@ class BentSheetFound(unittest.TestCase):
         page = prepare(book_trials.make("bent sheet: ruled", 129).shot.jpeg)
         self.assertEqual((page.sheet.found, page.halves), (False, 1))
         self.assertIn(Advice.SHEET_NOT_FOUND, [one.code for one in page.advice])
+
+    def test_where_the_whole_picture_is_wanted_no_page_of_a_book_is_taken_for_it(self) -> None:
+        page = prepare(book_trials.make("book: squared", 104).shot.jpeg, half=None)
+        self.assertFalse(page.sheet.found)
 
     def test_flat_papers_upon_each_other_are_not_taken_for_one(self) -> None:
         number = list(trials.CONDITIONS).index("around: papers beneath")

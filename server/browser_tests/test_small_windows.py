@@ -54,6 +54,19 @@ class SmallWindows(BoardTestCase):
         self.assertFalse(page.evaluate(_OVERFLOW))
         self.no_serious_findings(page, "board at 200 %")
 
+    def test_what_was_done_lies_beside_the_keys_and_not_beneath_them(self) -> None:
+        folio = self.folio(3, "1a-b, 2")
+        page = self.board(folio)
+        page.keyboard.type("1a")
+        page.keyboard.press("Enter")
+        expect(page.get_by_role("button", name="Take it back")).to_be_visible()
+        for width, height in ((1024, 640), (770, 640), (640, 400), (390, 780)):
+            page.set_viewport_size({"width": width, "height": height})
+            with self.subTest(width=width):
+                self.until(page, lambda: page.evaluate(_APART, ".label-line-done .plain, .label-line-keys"))
+                self.until(page, lambda: page.evaluate(_APART, ".label-line-done .plain, .label-line input"))
+                self.assertFalse(page.evaluate(_OVERFLOW))
+
     def test_however_much_is_open_the_button_that_hands_in_is_in_sight(self) -> None:
         folio = self.folio(3, "1a-f, 2a-f")
         Assignment.objects.filter(pk=folio.assignment_id).update(honour="I worked alone.")

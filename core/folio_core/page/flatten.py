@@ -66,11 +66,12 @@ class Curve:
         return np.asarray((p - p.mean())[None] + down[:, None] * (q - q.mean())[None], np.float32)
 
 
-def curve_of(grey: Image, tall: Callable[[], Image]) -> Curve | None:
+def curve_of(grey: Image, tall: Callable[[], Image], *, edges_tell: bool = True) -> Curve | None:
     """How a page's lines bend; None where nothing plain is seen, or ruling shows that they do not.
 
     ``grey``: the page with its light evened, 255 is paper; ``tall``: gives the same page, RGB, in the same scale with
-    `MARGIN` of its height above and below.
+    `MARGIN` of its height above and below. ``edges_tell``: not where a part of it lies beyond the picture, for what
+    stands in for that bends lines and edges alike; nor where it is more than one page.
     """
     height, width = grey.shape
     if min(height, width) < _LEAST_SIDE_PX:
@@ -85,7 +86,7 @@ def curve_of(grey: Image, tall: Callable[[], Image]) -> Curve | None:
         return None
     slopes = _fitted(seen, width, height)
     agree = [len(one) >= _LEAST_LINES and _left_over(one, slopes, width, height) < _EXPLAINED for one in (lines, edges)]
-    bends_alike = _bend_alike(lines, edges, width, height, _ALIKE, _BENT_APART_MM)
+    bends_alike = edges_tell and _bend_alike(lines, edges, width, height, _ALIKE, _BENT_APART_MM)
     # Writing alone wanders, and needs a second witness; ruling is seen everywhere, and is the only one.
     if not (bends_alike or agree[0] or (agree[1] and not is_ruled)):
         return None

@@ -109,7 +109,7 @@ def prepare(
         book = _open_book(middle, shrink, (height, width))
     if book is not None and half is not None:
         sheet = book.pages[half]
-    if sheet.guess and _is_bent_sheet(source, middle, sheet.guess):
+    if half is not None and sheet.guess and _is_bent_sheet(source, middle, sheet.guess):
         sheet = Sheet(True, BENT_SHEET_CONFIDENCE, sheet.guess)
     cuttable = sheet.found and not sheet.fills and not recipe.corners
     corners = inset(sheet.corners) if cuttable else sheet.corners
@@ -132,7 +132,8 @@ def prepare(
         corners = turned_corners(corners, turn)
         small, writing = turned(small, turn), writing.turned(turn)
         small_corners = scaled_corners(corners, shrink)
-        bend = _bend(middle, small_corners, writing) if straight and not sheet.several else None
+        edges_tell = half is not None and not sheet.cut
+        bend = _bend(middle, small_corners, writing, edges_tell) if straight and not sheet.several else None
         curve = bend if bend and bend.told and bend.bend_mm >= BEND_MM else None
         if curve:
             small = flattened(middle, small_corners, (small.shape[1], small.shape[0]), curve)
@@ -214,9 +215,13 @@ def _is_bent_sheet(source: Opened, middle: NDArray[np.uint8], guess: Corners) ->
     return is_bent_sheet(writing.grey, _with_margin(middle, corners, writing.grey.shape[::-1]), wide)
 
 
-def _bend(middle: NDArray[np.uint8], corners: Corners, writing: Writing) -> Curve | None:
+def _bend(middle: NDArray[np.uint8], corners: Corners, writing: Writing, edges_tell: bool) -> Curve | None:
     """How the lines of an upright page bend."""
-    return curve_of(writing.grey, lambda: _with_margin(middle, corners, writing.grey.shape[::-1]))
+
+    def tall() -> NDArray[np.uint8]:
+        return _with_margin(middle, corners, writing.grey.shape[::-1])
+
+    return curve_of(writing.grey, tall, edges_tell=edges_tell)
 
 
 def _with_margin(middle: NDArray[np.uint8], corners: Corners, size: tuple[int, ...]) -> NDArray[np.uint8]:

@@ -87,7 +87,9 @@ export function LabelLine({ ref, questions, arrangement, ids, actions, onKey, on
         {!refusal && !goal && !opens && trimmed !== "" && <Meant {...{ typed, questions, arrangement, ids, group: actions.group }} />}
       </span>
       <span className="soft label-line-keys">
-        <kbd className="key">Enter</kbd> {trimmed === "" ? "next page not placed" : "place and go on"}{" "}
+        <span className="label-line-next">
+          <kbd className="key">Enter</kbd> {trimmed === "" ? "next page not placed" : "place and go on"}{" "}
+        </span>
         <button type="button" className="plain" onClick={onHelp}>
           All keys <kbd className="key">?</kbd>
         </button>
